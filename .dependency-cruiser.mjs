@@ -1,0 +1,32 @@
+const core = "^src/core/";
+/** Stages in the order in which they may import each other: a stage knows only those before it. */
+const stages = ["music", "passage", "acoustics", "timeline", "intent", "hazards", "fingering", "shapes", "plan", "verdict", "script"];
+
+const stageRules = stages.map((stage, i) => ({
+  name: `stage-${stage}-knows-only-earlier-ones`,
+  severity: "error",
+  from: { path: `${core}${stage}/` },
+  to: { path: `${core}(${[...stages.slice(i + 1), "formats"].join("|")})/|${core}[^/]+\\.ts$` },
+}));
+
+export default {
+  forbidden: [
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
+    { name: "core-is-pure", severity: "error", from: { path: core, pathNot: "\\.test\\.ts$" }, to: { pathNot: `${core}|^node_modules/zod/` } },
+    { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: "\\.test\\.ts$" }, to: { dependencyTypes: ["core"] } },
+    { name: "page-knows-no-server", severity: "error", from: { path: "^src/web/" }, to: { path: "^src/(server|cli|bench)/" } },
+    { name: "server-knows-no-page", severity: "error", from: { path: "^src/(server|cli)/" }, to: { path: "^src/web/" } },
+    { name: "resolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
+    ...stageRules,
+  ],
+  options: {
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    doNotFollow: { path: "node_modules" },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["import", "module", "default", "types"],
+      extensions: [".ts", ".tsx", ".js", ".mjs", ".css", ".json"],
+    },
+  },
+};

@@ -1,0 +1,32 @@
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { existsSync, readFileSync, writeFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+
+/** Folder of the project, wherever the command was started. */
+export const ROOT = fileURLToPath(new URL("..", import.meta.url));
+
+/** Runs a command in the project; its failure ends this process with the same code. */
+export function run(command, args, options = {}) {
+  const done = spawnSync(command, args, { cwd: ROOT, stdio: "inherit", ...options });
+  if (done.error) throw done.error;
+  if (done.status !== 0) process.exit(done.status ?? 1);
+}
+
+/** Installs the packages of the lock file unless exactly these are there. */
+export function installPackages() {
+  const wanted = createHash("sha256")
+    .update(readFileSync(`${ROOT}package-lock.json`))
+    .digest("hex");
+  const stamp = `${ROOT}node_modules/.rest-hand-lock`;
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
+  process.stdout.write("Installing packages …\n");
+  run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+  writeFileSync(stamp, wanted);
+}
+
+/** Builds the page with Vite. */
+export function buildPage() {
+  process.stdout.write("Building the page …\n");
+  run("npx", ["--no-install", "vite", "build", "--logLevel", "warn"]);
+}

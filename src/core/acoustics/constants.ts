@@ -1,0 +1,82 @@
+import type { Gain, InstrumentKind } from "../passage/schema.ts";
+
+/**
+ * Constants of the string model that no published source fixes. All from memory, adjustable;
+ * chosen so that the model agrees with common practice (see docs/decisions.md).
+ */
+
+export interface Rig {
+  /** Own decay of a partial's amplitude: base + perKHz · f, in 1/s. */
+  decayBase: number;
+  decayPerKHz: number;
+  /** Largest share of a partial's amplitude that the bridge hands to a coinciding partial. */
+  coupling: number;
+  /** Level of every untouched string after an ordinary stroke, in dB below the stroke. */
+  joltDb: number;
+  /** String tension in N; with pitch and length it gives the mass (Mersenne). */
+  tensionN: number;
+  /** Inharmonicity of an open string, Fletcher's B. */
+  stiffness: number;
+  weighting: "A" | "C";
+}
+
+export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
+  "electric-guitar": { decayBase: 0.7, decayPerKHz: 0.6, coupling: 0.09, joltDb: -38, tensionN: 75, stiffness: 6e-5, weighting: "A" },
+  "acoustic-guitar": { decayBase: 0.9, decayPerKHz: 1.0, coupling: 0.14, joltDb: -38, tensionN: 110, stiffness: 8e-5, weighting: "A" },
+  "nylon-guitar": { decayBase: 1.1, decayPerKHz: 1.5, coupling: 0.12, joltDb: -38, tensionN: 65, stiffness: 3e-5, weighting: "A" },
+  "electric-bass": { decayBase: 0.6, decayPerKHz: 0.9, coupling: 0.2, joltDb: -19, tensionN: 180, stiffness: 1e-4, weighting: "C" },
+};
+
+/** Half width of the resonance between two partials: Hz + share of the frequency. */
+export const COINCIDENCE_HZ = 0.8;
+export const COINCIDENCE_SHARE = 0.0035;
+
+/** Extra jolt of percussive strokes in dB. */
+export const JOLT_EXTRA_DB = { play: 0, slap: 12, pop: 12, chuck: 10, click: 8, ghost: 0, rake: 0 } as const;
+
+/** Level in dB, relative to the loudest thing meant to sound, above which a ring is heard. */
+export const AUDIBLE_DB: Readonly<Record<Gain, number>> = { clean: -22, edge: -31, high: -45 };
+
+/** A ring that stays under these is nobody's trouble. */
+export const LEAST_STRAY_DB = 3;
+export const LEAST_STRAY_MS = 80;
+
+/** Levels under this are told as "nothing". */
+export const FLOOR_DB = -60;
+
+/** Partials the hazards look at; the renderer uses more. */
+export const PARTIALS = 16;
+
+/** Where strings are struck, as a share of the open length measured from the bridge. */
+export const PLUCK_SHARE = 0.22;
+
+/** A contact's damping: rate in 1/s for the reference mass, and the patch it covers. */
+export interface TouchKind {
+  rate: number;
+  widthMm: number;
+}
+
+export const FINGER_TIP: TouchKind = { rate: 2600, widthMm: 10 };
+export const FINGER_PAD: TouchKind = { rate: 2200, widthMm: 14 };
+export const FINGER_FIRM: TouchKind = { rate: 6000, widthMm: 12 };
+/** Several fingers or the whole hand across the strings. */
+export const HAND_ACROSS: TouchKind = { rate: 3000, widthMm: 45 };
+/** Palm that colours a tone: light, near the bridge. */
+export const PALM_TONE = { rate: 5000, fromBridgeMm: 6, toBridgeMm: 36 };
+/** Palm that silences: firm. */
+export const PALM_FIRM = { rate: 9000, fromBridgeMm: 8, toBridgeMm: 50 };
+/** Hand laid on for a chuck: well off the bridge. */
+export const HEEL_CHUCK = { rate: 2700, fromBridgeMm: 40, toBridgeMm: 150 };
+/** A plucking finger or thumb resting on a string. */
+export const PLUCK_REST = { rate: 2600, fromBridgeMm: 110, toBridgeMm: 124 };
+
+/** Middle of a fretting-hand touch: this far behind (nutwards of) the fret. */
+export const BEHIND_FRET_MM = 7;
+
+/** Mass per length at which the rates above hold: a guitar's wound D string, kg/m. */
+export const REFERENCE_MASS = 0.002;
+
+/** How much quicker a string that nobody presses any more dies when its finger stays on it. */
+export const PULL_OFF_DB = { flick: -8, between: -14, lift: -20 } as const;
+/** A bend shoves its neighbours: level of what they do when let go. */
+export const BEND_SHOVE_DB = -18;

@@ -1,0 +1,209 @@
+import { parsePitch, pitchText } from "../../music/pitch.ts";
+import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
+import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
+import { presetFor } from "../../passage/presets.ts";
+import type { Instrument, Passage, PassageInput } from "../../passage/schema.ts";
+import { type Cell, cellsOf } from "./cells.ts";
+import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
+import { isCountLine, isPalmLine, isStrokeLine, type Stave, type StringLine, stavesOf } from "./staves.ts";
+
+export interface TabRead {
+  passage: Passage;
+  /** What was guessed or not understood, with its line. */
+  remarks: Fault[];
+}
+
+type StrokeInput = NonNullable<PassageInput["bars"][number]["strokes"]>[number];
+type NoteInput = NonNullable<StrokeInput["notes"]>[number];
+
+interface Event {
+  column: number;
+  cells: { string: number; cell: Cell }[];
+}
+
+const BAR: Ticks = TICKS_PER_WHOLE;
+const BEAT: Ticks = TICKS_PER_WHOLE / 4;
+const DEFAULT_TEMPO = 100;
+
+/**
+ * Reads plain-text tablature as people paste it. Rhythm comes from a count line under the
+ * stave where there is one, else from the column spacing, and the remarks say so.
+ */
+export function readTab(text: string): Parsed<TabRead> {
+  const found = stavesOf(text);
+  if (!found.ok) return found;
+  const { staves, head } = found.source;
+  const remarks: Fault[] = [];
+  const instrument = instrumentOf(staves[0]!, remarks);
+  const bars: PassageInput["bars"] = [];
+  const faults: Fault[] = [];
+  let counted = false;
+  for (const stave of staves) {
+    const spans = barColumns(stave, faults);
+    for (const [from, to] of spans) {
+      const read = readBar(stave, from, to, remarks);
+      counted ||= read.counted;
+      bars.push({ meter: [4, 4], strokes: read.strokes });
+    }
+  }
+  if (faults.length > 0) return { ok: false, faults };
+  if (bars.length === 0) return { ok: false, faults: [{ place: `line ${staves[0]!.strings[0]!.line}`, says: "the stave holds no bars" }] };
+  if (!counted)
+    remarks.unshift({ place: `line ${staves[0]!.strings[0]!.line}`, says: "no count line: the rhythm was read from the column spacing, in bars of 4/4" });
+  const heading = headingOf(head, remarks);
+  const parsed = parsePassage({ format: "rest-hand-passage", version: 1, title: heading.title, instrument, tempo: heading.tempo, bars });
+  if (!parsed.ok) return { ok: false, faults: parsed.faults.map((f) => ({ place: `line ${staves[0]!.strings[0]!.line} (${f.place})`, says: f.says })) };
+  return { ok: true, value: { passage: parsed.value, remarks } };
+}
+
+function headingOf(head: readonly { line: number; text: string }[], remarks: Fault[]): { title: string; tempo: number } {
+  let title = "";
+  let tempo = DEFAULT_TEMPO;
+  let tempoFound = false;
+  for (const { line, text } of head) {
+    const match = /(?:tempo|bpm)\s*[:=]?\s*(\d{2,3})|(\d{2,3})\s*bpm/i.exec(text);
+    const value = match ? Number(match[1] ?? match[2]) : 0;
+    if (match && value >= 20 && value <= 400) {
+      tempo = value;
+      tempoFound = true;
+    } else if (title === "")
+      title = text
+        .trim()
+        .replace(/^title\s*:\s*/i, "")
+        .slice(0, 200);
+    else remarks.push({ place: `line ${line}`, says: `not understood: "${text.trim().slice(0, 40)}"` });
+  }
+  if (!tempoFound) remarks.push({ place: "line 1", says: `no tempo given: ${DEFAULT_TEMPO} quarters a minute assumed` });
+  return { title: title || "Untitled tab", tempo };
+}
+
+/** The usual instrument for this many strings, retuned by the labels on the left. */
+function instrumentOf(stave: Stave, remarks: Fault[]): Instrument {
+  const usual = presetFor(stave.strings.length);
+  const tuning = stave.strings.map((line, i) => {
+    const expected = parsePitch(usual.tuning[i]!)!;
+    if (line.label === "") return usual.tuning[i]!;
+    const withOctave = parsePitch(line.label);
+    if (withOctave !== null && /\d$/.test(line.label)) return pitchText(withOctave);
+    const near = parsePitch(`${line.label}4`)!;
+    const shift = Math.round((expected - near) / 12) * 12;
+    return pitchText(near + shift);
+  });
+  if (stave.strings.every((line) => line.label === ""))
+    remarks.push({ place: `line ${stave.strings[0]!.line}`, says: "no tuning on the left: the usual one for this many strings is assumed" });
+  return { ...usual, tuning };
+}
+
+/** Columns between bar lines, which must stand at the same place on every string. */
+function barColumns(stave: Stave, faults: Fault[]): [number, number][] {
+  const width = Math.max(...stave.strings.map((s) => s.body.length));
+  const isBar = (s: StringLine, c: number) => s.body[c] === "|";
+  const spans: [number, number][] = [];
+  let from = 0;
+  for (let c = 0; c <= width; c++) {
+    const bars = stave.strings.filter((s) => isBar(s, c)).length;
+    if (c < width && bars === 0) continue;
+    if (c < width && bars < stave.strings.length) {
+      const odd = stave.strings.find((s) => !isBar(s, c))!;
+      faults.push({ place: `line ${odd.line}, column ${stave.startColumn + c + 1}`, says: "the bar lines of this stave do not stand under each other" });
+      return [];
+    }
+    const content = stave.strings.some((s) => /[-0-9xX]/.test(s.body.slice(from, c)));
+    if (c > from && content) spans.push([from, c]);
+    from = c + 1;
+  }
+  return spans;
+}
+
+function readBar(stave: Stave, from: number, to: number, remarks: Fault[]): { strokes: StrokeInput[]; counted: boolean } {
+  const events = eventsOf(stave, from, to, remarks);
+  const countLine = [...stave.below, ...stave.above].find((l) => isCountLine(l.text));
+  let ticks: Ticks[];
+  if (countLine) {
+    const places = placesFromCounts(countLine.text.slice(stave.startColumn + from, stave.startColumn + to), BEAT);
+    ticks = events.map((e) => placeNear(places, e.column - from) ?? -1);
+    if (ticks.some((t, i) => t < 0 || t >= BAR || (i > 0 && t <= ticks[i - 1]!))) {
+      remarks.push({ place: `line ${countLine.line}`, says: "the counts do not match the notes above them: this bar was read from the column spacing" });
+      ticks = placesFromColumns(
+        events.map((e) => e.column - from),
+        to - from,
+        BAR,
+      ).ticks;
+    }
+  } else {
+    const read = placesFromColumns(
+      events.map((e) => e.column - from),
+      to - from,
+      BAR,
+    );
+    if (!read.exact)
+      remarks.push({
+        place: `line ${stave.strings[0]!.line}, column ${stave.startColumn + from + 1}`,
+        says: "the spacing of this bar fits no even grid: notes were moved to the nearest sixteenth",
+      });
+    ticks = read.ticks;
+  }
+  const strokes = events.map((event, i) => strokeOf(stave, event, ticks[i]!, (ticks[i + 1] ?? BAR) - ticks[i]!));
+  return { strokes, counted: countLine !== undefined };
+}
+
+function eventsOf(stave: Stave, from: number, to: number, remarks: Fault[]): Event[] {
+  const byColumn = new Map<number, Event>();
+  stave.strings.forEach((line, s) => {
+    const { cells, odd } = cellsOf(line.body, from, to);
+    for (const { column, sign } of odd)
+      remarks.push({ place: `line ${line.line}, column ${stave.startColumn + column + 1}`, says: `the sign "${sign}" was not understood` });
+    for (const cell of cells) {
+      const event = byColumn.get(cell.column) ?? { column: cell.column, cells: [] };
+      event.cells.push({ string: s + 1, cell });
+      byColumn.set(cell.column, event);
+    }
+  });
+  const events = [...byColumn.values()].sort((a, b) => a.column - b.column);
+  // A one-digit fret set under the second digit of a two-digit one belongs to the same chord.
+  const joined: Event[] = [];
+  for (const event of events) {
+    const last = joined.at(-1);
+    const wide = last?.cells.some(({ cell }) => cell.width === 2);
+    const free = last && !last.cells.some(({ string }) => event.cells.some((c) => c.string === string));
+    if (last && wide && free && event.column === last.column + 1) last.cells.push(...event.cells);
+    else joined.push(event);
+  }
+  return joined;
+}
+
+function strokeOf(stave: Stave, event: Event, at: Ticks, length: Ticks): StrokeInput {
+  const palm = stave.above.concat(stave.below).some((l) => isPalmLine(l.text) && isUnderPalm(l.text, stave.startColumn + event.column));
+  const direction = stave.above.concat(stave.below).flatMap((l) => (isStrokeLine(l.text) ? [l.text[stave.startColumn + event.column]?.toLowerCase()] : []))[0];
+  const base = {
+    at: fractionOf(at),
+    length: fractionOf(length),
+    ...(direction === "d" ? { stroke: "down" as const } : direction === "u" ? { stroke: "up" as const } : {}),
+  };
+  if (event.cells.every(({ cell }) => cell.fret === null)) return { ...base, as: "ghost", strings: event.cells.map((c) => c.string).sort((a, b) => b - a) };
+  const notes = event.cells.map(
+    ({ string, cell }): NoteInput => ({
+      string,
+      fret: cell.fret ?? 0,
+      ...(cell.ghost ? { tone: "ghost" as const } : palm ? { tone: "palm" as const } : {}),
+      ...(cell.from === "stroke" ? {} : { from: cell.from }),
+      ...(cell.bend > 0 ? { bend: cell.bend } : {}),
+      ...(cell.vibrato ? { vibrato: true } : {}),
+      ...(cell.harmonic ? { harmonic: true } : {}),
+    }),
+  );
+  return { ...base, notes };
+}
+
+/** Whether a column lies in a span such as "PM----|" (or under a lone "PM"). */
+function isUnderPalm(text: string, column: number): boolean {
+  for (const match of text.matchAll(/P\.?M\.?[-_. ]*\|?/gi)) {
+    const span = match[0].trimEnd();
+    if (column >= match.index && column < match.index + span.length) return true;
+  }
+  return false;
+}
+
+function placeNear(places: ReadonlyMap<number, Ticks>, column: number): Ticks | undefined {
+  return places.get(column) ?? places.get(column - 1) ?? places.get(column + 1);
+}

@@ -1,0 +1,34 @@
+export const CAUSES = ["struck", "carry-over", "pull-off", "sympathy", "bend", "jolt", "chime"] as const;
+export type Cause = (typeof CAUSES)[number];
+
+/** Something that sets an unwanted string going, or a note that goes on after its end. */
+export interface Excitation {
+  string: number;
+  step: number;
+  ms: number;
+  /** Loudness when it happens, in the dB of the string model. */
+  db: number;
+  /** Own decay of that loudness, dB per second. */
+  slope: number;
+  cause: Cause;
+  /** Loud in all its partials (struck, or an open note that goes on): a lone finger over a node lets it chime. */
+  lively: boolean;
+}
+
+/** What nobody would hear to the end unless a hand damps it: one string during one step. */
+export interface StringHazard {
+  causes: readonly Cause[];
+  /** Loudest level over the audible threshold if nothing touched it; null under the floor. */
+  undampedDb: number | null;
+  /** Excitations still alive here if untouched, newest first; only those that could be loudest. */
+  alive: readonly Excitation[];
+  /** How many of `alive` begin with this step. */
+  fresh: number;
+}
+
+export interface HazardTable {
+  /** Per step: level in model dB above which a stray ring is heard. */
+  thresholdDb: readonly number[];
+  /** Per step, per string. */
+  strings: readonly (readonly StringHazard[])[];
+}

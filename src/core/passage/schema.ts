@@ -1,0 +1,214 @@
+import { z } from "zod";
+import { parsePitch } from "../music/pitch.ts";
+import { parseTicks } from "../music/ticks.ts";
+
+/** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
+
+export const PASSAGE_FORMAT = "rest-hand-passage";
+export const PASSAGE_VERSION = 1;
+
+const fraction = z.string().superRefine((text, ctx) => {
+  const result = parseTicks(text);
+  if (!result.ok) ctx.addIssue({ code: "custom", message: result.says });
+});
+const pitch = z.string().refine((text) => parsePitch(text) !== null, 'not a pitch name such as "E2" or "F#3"');
+const id = z.string().min(1).max(64);
+const stringNumber = z.int().min(1).max(8);
+const milliseconds = z.number().min(1).max(2000);
+const tempo = z.number().min(20).max(400);
+/** What a place in the passage is called in pins: bar number from 1 and place in that bar. */
+const place = z.strictObject({ bar: z.int().min(1), at: fraction });
+
+export const HANDS = ["fretting", "picking", "aid"] as const;
+export const PARTS = [
+  "press",
+  "underside",
+  "tip",
+  "flat",
+  "ease",
+  "roll",
+  "spare",
+  "lay",
+  "slap",
+  "thumb",
+  "palm",
+  "thumb-edge",
+  "heel",
+  "rest-stroke",
+  "replant",
+  "park",
+  "thumb-return",
+  "plant",
+  "fret-wrap",
+] as const;
+export const STROKE_KINDS = ["down", "up", "p", "i", "m", "a", "c", "slap", "pop", "none"] as const;
+export const PICKING_FINGERS = ["p", "i", "m", "a", "c"] as const;
+export const MOVES = [
+  "palmLand",
+  "palmLift",
+  "palmShift",
+  "release",
+  "repress",
+  "indexFlatten",
+  "indexArch",
+  "lay",
+  "restore",
+  "spare",
+  "thumbTravel",
+  "thumbTravelNext",
+] as const;
+export const INSTRUMENT_KINDS = ["electric-guitar", "acoustic-guitar", "nylon-guitar", "electric-bass"] as const;
+
+export const instrumentSchema = z.strictObject({
+  kind: z.enum(INSTRUMENT_KINDS),
+  tuning: z.array(pitch).min(4, "an instrument has 4 to 8 strings").max(8, "an instrument has 4 to 8 strings"),
+  frets: z.int().min(4).max(36),
+  capo: z.int().min(0).max(12).default(0),
+  scaleLengthMm: z.number().min(300).max(1200),
+});
+
+export const playerSchema = z.strictObject({
+  playsWith: z.enum(["pick", "fingers", "thumb", "slap"]).optional(),
+  index: z.enum(["laid", "arched"]).optional(),
+  neighbour: z.enum(["fingertip", "palm"]).optional(),
+  pickHand: z.enum(["palm", "thumb"]).optional(),
+  chuck: z.enum(["flat-hand", "edge", "release"]).optional(),
+  strumPalmMute: z.enum(["anchored", "percussive"]).optional(),
+  strokes: z.enum(["pendulum", "down", "economy", "free"]).optional(),
+  thumbOver: z.enum(["no", "yes"]).optional(),
+  bassThumb: z.enum(["floating", "anchored"]).optional(),
+  fretWrap: z.enum(["never", "on"]).optional(),
+  pullOff: z.enum(["flick", "lift", "between"]).optional(),
+  reachMm: z.number().min(60).max(180).optional(),
+  moveMs: z.partialRecord(z.enum(MOVES), milliseconds).optional(),
+});
+
+export const noteSchema = z.strictObject({
+  id: id.optional(),
+  string: stringNumber,
+  fret: z.int().min(0).max(48),
+  finger: z.union([z.literal([0, 1, 2, 3, 4]), z.literal("T")]).optional(),
+  length: fraction.optional(),
+  tone: z.enum(["open", "palm", "ghost"]).optional(),
+  from: z.enum(["stroke", "hammer", "pull", "slide", "tap"]).optional(),
+  by: z.enum(PICKING_FINGERS).optional(),
+  bend: z.number().min(0).max(4).optional(),
+  vibrato: z.boolean().optional(),
+  harmonic: z.boolean().optional(),
+  letRing: z.boolean().optional(),
+});
+
+export const strokeSchema = z.strictObject({
+  id: id.optional(),
+  at: fraction,
+  length: fraction.refine((text) => text !== "0", "a stroke needs a length above 0"),
+  stroke: z.enum(STROKE_KINDS).optional(),
+  strings: z.array(stringNumber).min(1).max(8).optional(),
+  as: z.enum(["play", "chuck", "ghost", "click", "rake"]).optional(),
+  accent: z.boolean().optional(),
+  chord: z.string().max(40).optional(),
+  notes: z.array(noteSchema).max(8).default([]),
+});
+
+export const barSchema = z.strictObject({
+  id: id.optional(),
+  meter: z.tuple([z.int().min(1).max(32), z.literal([1, 2, 4, 8, 16, 32])]),
+  tempo: tempo.optional(),
+  pickup: z.boolean().optional(),
+  strokes: z.array(strokeSchema).max(512).default([]),
+});
+
+export const contactSchema = z.strictObject({
+  hand: z.enum(HANDS),
+  part: z.enum(PARTS),
+  finger: z.union([z.literal([1, 2, 3, 4]), z.enum(["T", ...PICKING_FINGERS])]).optional(),
+});
+
+export const pinSchema = z.strictObject({
+  want: z.enum(["demand", "ban"]),
+  string: stringNumber,
+  from: place,
+  to: place,
+  contact: contactSchema,
+});
+
+const treatmentSchema = z.strictObject({
+  id,
+  name: z.string().min(1).max(80),
+  rules: z.array(z.looseObject({ kind: z.string() })).default([]),
+  overrides: z.record(id, z.union([noteSchema.partial(), strokeSchema.partial()])).default({}),
+});
+
+export const passageSchema = z
+  .strictObject({
+    format: z.literal(PASSAGE_FORMAT),
+    version: z.literal(PASSAGE_VERSION),
+    title: z.string().min(1).max(200),
+    tags: z.array(z.string().min(1).max(40)).max(40).default([]),
+    goalTempo: tempo.optional(),
+    notes: z.string().max(20000).default(""),
+    instrument: instrumentSchema,
+    player: playerSchema.default({}),
+    gain: z.enum(["clean", "edge", "high"]).optional(),
+    ring: z.enum(["written", "bloom"]).default("written"),
+    tempo,
+    feel: z.union([z.literal("straight"), z.strictObject({ swing: z.enum(["eighth", "sixteenth"]), ratio: z.number().min(1).max(4) })]).default("straight"),
+    bars: z.array(barSchema).min(1, "a passage needs at least one bar").max(5000),
+    pins: z.array(pinSchema).max(1000).optional(),
+    treatments: z.array(treatmentSchema).max(16).optional(),
+  })
+  .superRefine(checkPlaces);
+
+/** What no single field can know: strings that exist, frets on the neck, strokes inside their bar. */
+function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementCtx): void {
+  const strings = passage.instrument.tuning.length;
+  const fault = (path: (string | number)[], message: string) => ctx.addIssue({ code: "custom", path, message });
+  passage.bars.forEach((bar, b) => {
+    if (bar.pickup && b > 0) fault(["bars", b, "pickup"], "only the first bar can be a pick-up");
+    const seen = new Set<number>();
+    bar.strokes.forEach((stroke, s) => {
+      const path = ["bars", b, "strokes", s];
+      const at = parseTicks(stroke.at);
+      const barLength = parseTicks(`${bar.meter[0]}/${bar.meter[1]}`);
+      if (!at.ok || !barLength.ok) return;
+      if (at.ticks >= barLength.ticks) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${stroke.at}`);
+      if (seen.has(at.ticks)) fault([...path, "at"], `a second stroke at ${stroke.at}: join their notes in one`);
+      seen.add(at.ticks);
+      if (stroke.notes.length === 0 && !stroke.strings) fault(path, "a stroke needs notes or strings");
+      stroke.strings?.forEach((string, i) => {
+        if (string > strings) fault([...path, "strings", i], `string ${string} on an instrument of ${strings}`);
+      });
+      stroke.notes.forEach((note, n) => {
+        if (note.string > strings) fault([...path, "notes", n, "string"], `string ${note.string} on an instrument of ${strings}`);
+      });
+    });
+  });
+  passage.pins?.forEach((pin, p) => {
+    if (pin.string > strings) fault(["pins", p, "string"], `string ${pin.string} on an instrument of ${strings}`);
+  });
+}
+
+/** The fields `checkPlaces` reads, named so that the schema can refer to itself. */
+type RawShape = {
+  instrument: typeof instrumentSchema;
+  bars: z.ZodArray<typeof barSchema>;
+  pins: z.ZodOptional<z.ZodArray<typeof pinSchema>>;
+};
+
+export type Passage = z.output<typeof passageSchema>;
+/** A passage as people write it: defaults may be left out. */
+export type PassageInput = z.input<typeof passageSchema>;
+export type Instrument = z.output<typeof instrumentSchema>;
+export type InstrumentKind = Instrument["kind"];
+export type Player = z.output<typeof playerSchema>;
+export type Bar = z.output<typeof barSchema>;
+export type Stroke = z.output<typeof strokeSchema>;
+export type Note = z.output<typeof noteSchema>;
+export type Pin = z.output<typeof pinSchema>;
+export type Finger = NonNullable<Note["finger"]>;
+export type Gain = NonNullable<Passage["gain"]>;
+export type MoveKind = (typeof MOVES)[number];
+export type Hand = (typeof HANDS)[number];
+export type Part = (typeof PARTS)[number];
+export type PickingFinger = (typeof PICKING_FINGERS)[number];
+export type StrokeKind = (typeof STROKE_KINDS)[number];

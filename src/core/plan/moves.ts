@@ -1,0 +1,109 @@
+import type { MoveKind } from "../passage/schema.ts";
+import type { Settings } from "../passage/settings.ts";
+import type { Pose } from "../shapes/types.ts";
+
+/** What a hand has to do between two poses. */
+export interface Move {
+  kind: MoveKind | "settle";
+  /** Time it takes, in ms; 0 when it happens within the stroke or the placing of a finger. */
+  needMs: number;
+  /** Effort in tenths when there is time in plenty. */
+  effort: number;
+}
+
+/** Effort of moves in tenths: each more than holding its contact for half a second. From memory, adjustable. */
+export const MOVE_EFFORT: Readonly<Record<MoveKind | "settle", number>> = {
+  palmLand: 12,
+  palmLift: 8,
+  palmShift: 8,
+  release: 1,
+  repress: 2,
+  indexFlatten: 8,
+  indexArch: 8,
+  lay: 15,
+  restore: 15,
+  spare: 12,
+  thumbTravel: 5,
+  thumbTravelNext: 2,
+  settle: 3,
+};
+
+export interface FrettingMoment {
+  /** The index is set down anew in this step, so that laying it flat costs no extra motion. */
+  indexPlaced: boolean;
+  /** Some finger presses in this step. */
+  presses: boolean;
+}
+
+/** Moves of the fretting hand from one pose to the next; null when they cannot follow each other. */
+export function frettingMoves(from: Pose, to: Pose, moment: FrettingMoment, settings: Settings): Move[] | null {
+  // A finger can only ease where it was pressing or resting a moment ago.
+  if ((to.eased & ~from.inPlace) !== 0) return null;
+  const { moveMs } = settings;
+  const moves: Move[] = [];
+  const add = (kind: MoveKind | "settle", needMs: number) => moves.push({ kind, needMs, effort: MOVE_EFFORT[kind] });
+  if (to.indexLaid !== from.indexLaid) {
+    if (moment.indexPlaced) add("settle", 0);
+    else if (to.indexLaid) add("indexFlatten", moveMs.indexFlatten);
+    else add("indexArch", moveMs.indexArch);
+  }
+  if (to.across && !from.across) add("lay", moveMs.lay);
+  if (!to.across && from.across) {
+    if (moment.presses) add("restore", moveMs.restore);
+    else add("settle", 0);
+  }
+  if (to.spare !== from.spare) {
+    if (to.spare === "") add("settle", 0);
+    else add("spare", moveMs.spare);
+  }
+  if (to.thumbOver !== from.thumbOver) {
+    if (to.thumbOver) add("spare", moveMs.spare);
+    else add("settle", 0);
+  }
+  const pressedAgain = from.eased & to.inPlace & ~to.eased;
+  if (pressedAgain !== 0) add("repress", moveMs.repress);
+  if ((to.eased & ~from.eased) !== 0) add("release", 0);
+  return moves;
+}
+
+/** Moves of the picking hand from one pose to the next. */
+export function pickingMoves(from: Pose, to: Pose, settings: Settings): Move[] {
+  const { moveMs } = settings;
+  const moves: Move[] = [];
+  const add = (kind: MoveKind | "settle", needMs: number, effort = MOVE_EFFORT[kind]) => moves.push({ kind, needMs, effort });
+  const percussive = settings.strumPalmMute === "percussive";
+  if (to.heel && !from.heel) add("palmShift", from.palm > 0 ? 0 : moveMs.palmShift);
+  else if (from.heel && !to.heel) add(to.palm > 0 ? "palmShift" : "palmLift", to.palm > 0 ? moveMs.palmShift : moveMs.palmLift);
+  else if (to.palm > 0 && from.palm === 0) add("palmLand", percussive ? 0 : moveMs.palmLand);
+  else if (to.palm === 0 && from.palm > 0) add("palmLift", moveMs.palmLift);
+  else if (to.palm !== from.palm) add("palmShift", moveMs.palmShift);
+  if (to.thumb !== from.thumb) {
+    if (to.thumb === 0) add("settle", 0);
+    else {
+      const further = from.thumb === 0 ? 0 : Math.abs(to.thumb - from.thumb) - 1;
+      add("thumbTravel", moveMs.thumbTravel + further * moveMs.thumbTravelNext, MOVE_EFFORT.thumbTravel + further * MOVE_EFFORT.thumbTravelNext);
+    }
+  }
+  if (to.planted !== from.planted || to.spare !== from.spare) add("settle", 0, 1);
+  return moves;
+}
+
+/** Moves of one hand at one moment run side by side: the longest counts. */
+export function needMs(moves: readonly Move[]): number {
+  return moves.reduce((longest, move) => Math.max(longest, move.needMs), 0);
+}
+
+/** From this share of its time on, a move costs more and more. */
+const EASY_SHARE = 0.7;
+const HASTE = 4;
+
+/** Effort of moves in thousandths of a tenth, convex above 70% of the time there is. */
+export function moveEffort(moves: readonly Move[], haveMs: number): number {
+  let sum = 0;
+  for (const move of moves) {
+    const share = move.needMs === 0 ? 0 : move.needMs / haveMs;
+    const haste = share > EASY_SHARE ? 1 + HASTE * (Math.min(share, 1) - EASY_SHARE) : 1;
+    sum += Math.round(move.effort * haste * 1000);
+  }
+  return sum;
+}

@@ -1,0 +1,185 @@
+import { LEAST_STRAY_DB, LEAST_STRAY_MS } from "../acoustics/constants.ts";
+import { levelAt } from "../hazards/hazards.ts";
+import type { Excitation, HazardTable } from "../hazards/types.ts";
+import type { IntentTable } from "../intent/intent.ts";
+import type { Settings } from "../passage/settings.ts";
+import type { StepShapes } from "../shapes/shapes.ts";
+import { bit, type Pose, type Shape } from "../shapes/types.ts";
+import type { Timeline } from "../timeline/types.ts";
+import { frettingMoves, moveEffort, needMs, pickingMoves } from "./moves.ts";
+
+/**
+ * The problem both the planner and its independent check solve: per step the shapes of either
+ * hand, what it costs to be in them, what it costs to move, and what an untouched string costs.
+ */
+export interface Problem {
+  strings: number;
+  steps: readonly ProblemStep[];
+}
+
+export interface ProblemStep {
+  fretting: readonly Shape[];
+  picking: readonly Shape[];
+  lengthMs: number;
+  hasStroke: boolean;
+  /** Time the hands have had since the step before, in ms. */
+  haveMs: number;
+  strings: readonly StringStakes[];
+  /** Strings struck in this step: only contacts that deaden count there. */
+  struck: number;
+  /** Strings whose note goes on: only contacts that stop it count there. */
+  carried: number;
+  /** Strings that should be muffled. */
+  muffled: number;
+  indexPlaced: boolean;
+  presses: boolean;
+  settings: Settings;
+}
+
+/** What one string has at stake in one step. State j means: its newest j excitations are unsilenced. */
+export interface StringStakes {
+  /** Cost of leaving it alone in state j, in thousandths of dB·s over the threshold. */
+  cost: readonly number[];
+  /** State after this step, if left alone, from the state before it. */
+  next: readonly number[];
+  /** State if left alone in this step and silent before. */
+  fresh: number;
+  /** What would be at stake should a contact fail: cost of the excitations that begin here. */
+  risk: number;
+}
+
+export function problemOf(timeline: Timeline, intent: IntentTable, hazards: HazardTable, shapes: readonly StepShapes[], settings: Settings): Problem {
+  const { steps, strings } = timeline;
+  const quietUntil = quietUntilMs(timeline, intent);
+  return {
+    strings,
+    steps: steps.map((step, i) => {
+      const rows = hazards.strings[i]!;
+      const before = i > 0 ? hazards.strings[i - 1]! : null;
+      const threshold = hazards.thresholdDb[i]!;
+      const end = step.ms + step.lengthMs;
+      const stakes = rows.map((row, s): StringStakes => {
+        const cost = [0];
+        for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, strayCost(e, step.ms, end, threshold, quietUntil[i]![s]!)));
+        const next = [row.fresh, ...(before?.[s]?.alive ?? []).map((oldest) => row.alive.filter((e) => e.step >= oldest.step || e.step === i).length)];
+        return { cost, next, fresh: row.fresh, risk: cost[row.fresh]! };
+      });
+      const hand = shapes[i]!.context.hand;
+      return {
+        fretting: shapes[i]!.fretting.shapes,
+        picking: shapes[i]!.picking.shapes,
+        lengthMs: Math.round(step.lengthMs),
+        hasStroke: step.stroke !== null,
+        haveMs: i > 0 ? step.ms - steps[i - 1]!.ms : Number.POSITIVE_INFINITY,
+        strings: stakes,
+        struck: freshMask(rows, i, "struck"),
+        carried: freshMask(rows, i, "carry-over"),
+        muffled: intent[i]!.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
+        indexPlaced: hand.placed.includes(1),
+        presses: hand.presses.length > 0,
+        settings,
+      };
+    }),
+  };
+}
+
+function freshMask(rows: HazardTable["strings"][number], step: number, cause: string): number {
+  return rows.reduce((mask, row, s) => (row.alive.some((e) => e.step === step && e.cause === cause && e.lively) ? mask | bit(s + 1) : mask), 0);
+}
+
+/** Per step and string: until when nobody wants it to sound. */
+function quietUntilMs(timeline: Timeline, intent: IntentTable): number[][] {
+  const until: number[] = new Array(timeline.strings).fill(timeline.endMs);
+  const rows: number[][] = new Array(timeline.steps.length);
+  for (let i = timeline.steps.length - 1; i >= 0; i--) {
+    intent[i]!.forEach((wanted, s) => {
+      if (wanted !== "quiet" && wanted !== "thud") until[s] = timeline.steps[i]!.ms;
+    });
+    rows[i] = [...until];
+  }
+  return rows;
+}
+
+/** Loudness over the threshold × time in dB·ms; nothing below 3 dB or 80 ms. */
+function strayCost(e: Excitation, fromMs: number, toMs: number, threshold: number, quietUntil: number): number {
+  const over = levelAt(e, fromMs) - threshold;
+  if (over < LEAST_STRAY_DB) return 0;
+  const fadesAt = fromMs + ((over - LEAST_STRAY_DB) / e.slope) * 1000;
+  if (Math.min(fadesAt, quietUntil) - e.ms < LEAST_STRAY_MS) return 0;
+  const until = Math.min(toMs, fadesAt);
+  const overThen = over - (e.slope * (until - fromMs)) / 1000;
+  return Math.round(((over + overThen) / 2) * (until - fromMs));
+}
+
+/** Strings that a pair of shapes silences, given what sets them going in this step. */
+export function silenced(step: ProblemStep, fretting: Shape, picking: Shape): number {
+  const loud = step.struck | step.carried;
+  return (
+    ((fretting.damps | picking.damps) & ~loud) |
+    ((fretting.stops | picking.stops) & step.carried & ~step.struck) |
+    ((fretting.deadens | picking.deadens) & step.struck)
+  );
+}
+
+/** Harm: strings that should be muffled and are not. */
+export function harmOf(step: ProblemStep, picking: Shape): number {
+  return bitCount(step.muffled & ~picking.muffles);
+}
+
+/** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
+export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
+  let sum = (fretting.hold + picking.hold) * step.lengthMs;
+  if (step.hasStroke) sum += (fretting.perStroke + picking.perStroke) * 1000;
+  for (let s = 0; s < step.strings.length; s++) {
+    const risk = step.strings[s]!.risk;
+    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);
+  }
+  return sum;
+}
+
+export interface MoveCost {
+  rushedMs: number;
+  effort: number;
+  changes: number;
+}
+
+/**
+ * Cost of moving between two poses, or null when a player cannot: a move that the music does
+ * not force and for which there is no time is not available at all; a forced one is rushed.
+ */
+export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: Pose, to: Pose, forced: boolean): MoveCost | null {
+  if (from.key === to.key) return STAY;
+  const moves = hand === "fretting" ? frettingMoves(from, to, step, step.settings) : pickingMoves(from, to, step.settings);
+  if (moves === null) return null;
+  const need = needMs(moves);
+  const late = Math.max(0, Math.round(need - step.haveMs));
+  if (late > 0 && !forced) return null;
+  return { rushedMs: late, effort: moveEffort(moves, step.haveMs), changes: moves.length };
+}
+
+const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };
+
+/**
+ * Whether the written music forces a hand to move here: its pose is not to be had in this step,
+ * or the pose this step needs was not to be had in the one before.
+ */
+export function isForced(beforeShapes: readonly Shape[], shapes: readonly Shape[], hand: "fretting" | "picking", from: Pose, to: Pose): boolean {
+  const feature = hand === "picking" ? pickingFeature : frettingFeature;
+  const left = feature(from);
+  const reached = feature(to);
+  return !shapes.some((shape) => feature(shape.pose) === left) || !beforeShapes.some((shape) => feature(shape.pose) === reached);
+}
+
+function pickingFeature(pose: Pose): string {
+  return `${pose.palm}${pose.heel}${pose.thumb}`;
+}
+
+function frettingFeature(pose: Pose): string {
+  return `${pose.indexLaid}${pose.across}${pose.spare}${pose.thumbOver}`;
+}
+
+export function bitCount(mask: number): number {
+  let count = 0;
+  for (let m = mask; m !== 0; m &= m - 1) count++;
+  return count;
+}

@@ -1,0 +1,332 @@
+import { BEHIND_FRET_MM, FINGER_PAD, FINGER_TIP, HAND_ACROSS, type TouchKind } from "../acoustics/constants.ts";
+import type { Press } from "../fingering/fingering.ts";
+import { fretFromNutMm } from "../music/neck.ts";
+import type { Part } from "../passage/schema.ts";
+import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
+import { isLive, isWanted, type ShapeContext } from "./context.ts";
+import { type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
+
+/** One thing a finger can do in addition to its work; a shape takes at most one per group. */
+interface Option {
+  contacts: Contact[];
+  hold: number;
+  perStroke?: number;
+  pose?: Partial<Pose>;
+  fingers?: number;
+}
+
+/** A little finger reaching over to the bass side: possible, and dearer than what players do. */
+const BASS_SIDE_SPARE = 15;
+
+const NOTHING: Option = { contacts: [], hold: 0 };
+
+export interface HandShapes {
+  shapes: Shape[];
+  refusals: Refusal[];
+}
+
+/** Every shape the fretting hand can take besides the presses themselves. */
+export function frettingShapes(context: ShapeContext): HandShapes {
+  const refusals: Refusal[] = [];
+  const { hand } = context;
+  const pressing = hand.presses.reduce((mask, p) => mask | fingerBit(p.finger), 0);
+  const eased = easedFingers(context, pressing, refusals);
+  const groups: Option[][] = [];
+  for (const press of hand.presses) {
+    if (press.finger === "T" || press.finger === 0) continue;
+    groups.push(pressingOptions(context, press, refusals));
+  }
+  groups.push([eased, NOTHING].filter((o, i) => i === 0 || o.contacts.length !== eased.contacts.length));
+  groups.push(indexBehind(context, pressing, refusals));
+  groups.push(spareOptions(context, pressing, refusals));
+  groups.push(thumbOptions(context, pressing, refusals));
+
+  const wrap = fretWrap(context);
+  const shapes: Shape[] = [];
+  for (const chosen of combinations(groups)) {
+    const fingers = chosen.map((o) => o.fingers ?? 0);
+    if (fingers.some((f, i) => fingers.some((g, k) => k < i && (f & g) !== 0))) continue;
+    const contacts = [...chosen.flatMap((o) => o.contacts), ...wrap];
+    shapes.push(makeShape(context, contacts, poseOf(chosen, pressing), effortOf(chosen)));
+  }
+  const lay = layAcross(context, pressing, refusals);
+  if (lay) shapes.push(makeShape(context, [...lay.contacts, ...wrap], poseOf([lay], pressing), effortOf([lay])));
+  return { shapes: withoutDominated(shapes), refusals };
+}
+
+function poseOf(options: readonly Option[], pressing: number): Pose {
+  const merged = options.reduce<Pose>((pose, o) => ({ ...pose, ...o.pose }), NO_POSE);
+  const pose = { ...merged, inPlace: pressing | merged.eased };
+  const key = `${pose.indexLaid ? "L" : ""}${pose.across ? "X" : ""}${pose.thumbOver ? "T" : ""}${pose.spare}|${pose.inPlace}|${pose.eased}`;
+  return { ...pose, key };
+}
+
+export function effortOf(options: readonly { hold: number; perStroke?: number }[]): { hold: number; perStroke: number } {
+  return { hold: options.reduce((sum, o) => sum + o.hold, 0), perStroke: options.reduce((sum, o) => sum + (o.perStroke ?? 0), 0) };
+}
+
+export function fingerBit(finger: ContactFinger | 0): number {
+  return typeof finger === "number" ? 1 << finger : finger === "T" ? 1 : 0;
+}
+
+function* combinations(groups: readonly (readonly Option[])[], at = 0): Generator<Option[]> {
+  const group = groups[at];
+  if (!group) {
+    yield [];
+    return;
+  }
+  for (const option of group) for (const rest of combinations(groups, at + 1)) yield [option, ...rest];
+}
+
+/** Underside or flattened pad on the treble side, tip on the bass side of a pressing finger. */
+function pressingOptions(context: ShapeContext, press: Press, refusals: Refusal[]): Option[] {
+  const finger = press.finger as 1 | 2 | 3 | 4;
+  const bassMost = Math.max(...press.strings);
+  const trebleMost = Math.min(...press.strings);
+  const inner = touched(
+    context,
+    "underside",
+    finger,
+    press.fret,
+    range(trebleMost + 1, bassMost - 1).filter((s) => !press.strings.includes(s)),
+    FINGER_PAD,
+    [],
+  );
+  const trebles: Option[] = [{ contacts: inner, hold: 0 }];
+  if (finger === 1) {
+    const under = undersideOption(context, press.fret, range(1, trebleMost - 1), refusals);
+    if (under) trebles.push({ contacts: [...inner, ...under.contacts], hold: under.hold, pose: { indexLaid: true } });
+  }
+  const rolled = rolledFrom(context, press);
+  if (rolled !== null && rolled < trebleMost) trebles.push(rollOption(context, press, rolled, inner, refusals));
+  else if (finger !== 1 || context.settings.index === "arched") {
+    for (let reach = 1; reach <= 2; reach++) {
+      const targets = range(trebleMost - reach, trebleMost - 1).filter((s) => s >= 1);
+      if (targets.length < reach) break;
+      const flat = touched(context, "flat", finger, press.fret, targets, FINGER_PAD, refusals);
+      if (flat.length === reach) trebles.push({ contacts: [...inner, ...flat], hold: HOLD.flat! * reach });
+      else break;
+    }
+  }
+  const tips: Option[] = [NOTHING];
+  if (rolled !== null && rolled > bassMost) tips.push(rollOption(context, press, rolled, [], refusals));
+  else if (bassMost < context.count) {
+    const tip = touched(context, "tip", finger, press.fret, [bassMost + 1], FINGER_TIP, refusals);
+    if (tip.length > 0) tips.push({ contacts: tip, hold: HOLD.tip! });
+  }
+  return trebles.flatMap((t) =>
+    tips.map((tip) => ({ contacts: [...t.contacts, ...tip.contacts], hold: t.hold + tip.hold, ...(t.pose ? { pose: t.pose } : {}) })),
+  );
+}
+
+/** The neighbouring string this finger has just rolled off, at the same fret; null if it did not roll. */
+function rolledFrom(context: ShapeContext, press: Press): number | null {
+  const before = context.hand.cameFrom.find((p) => p.finger === press.finger && p.fret === press.fret && p.strings.length === 1);
+  if (!before || press.strings.length > 1) return null;
+  const from = before.strings[0]!;
+  return Math.abs(from - press.strings[0]!) === 1 ? from : null;
+}
+
+/** Pressure moves along the pad and the string left is eased in the same motion. */
+function rollOption(context: ShapeContext, press: Press, from: number, inner: readonly Contact[], refusals: Refusal[]): Option {
+  const rolled = touched(context, "roll", press.finger as ContactFinger, press.fret, [from], FINGER_TIP, refusals);
+  return { contacts: [...inner, ...rolled], hold: rolled.length > 0 ? HOLD.roll! : 0 };
+}
+
+/** The index laid flat over the strings on its treble side; all or none of them. */
+function undersideOption(context: ShapeContext, fret: number, strings: readonly number[], refusals: Refusal[]): Option | null {
+  const refuseAll = (code: RefusalCode, reason: string) => {
+    for (const string of strings)
+      if (!isWanted(context.intents[string - 1]!)) refusals.push({ string, hand: "fretting", part: "underside", finger: 1, code, reason });
+    return null;
+  };
+  if (context.settings.index === "arched") return refuseAll("school", "You play with an arched index, so its underside stays off the strings.");
+  const choked = strings.find((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
+  if (choked !== undefined) return refuseAll("would-choke", `Laid flat, the index would also lie on string ${choked}, which should sound.`);
+  const contacts = touched(context, "underside", 1, fret, strings, FINGER_PAD, refusals);
+  return contacts.length > 0 ? { contacts, hold: HOLD.underside! } : null;
+}
+
+/** An index that is free stays behind the other fingers as a safety net. */
+function indexBehind(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {
+  const { presses, position, left } = context.hand;
+  const held = presses.length > 0 ? presses : left.filter((p) => p.finger !== 1);
+  if ((pressing & fingerBit(1)) !== 0 || held.length === 0) return [NOTHING];
+  const home = left.find((p) => p.finger === 1);
+  const fret = Math.min(home?.fret ?? position, ...held.map((p) => p.fret - 1));
+  if (fret < 1) return [NOTHING];
+  const bassMost = Math.max(...held.flatMap((p) => p.strings));
+  if (isBusy(context, 1, context.settings.moveMs.indexFlatten)) {
+    for (const s of range(1, bassMost)) if (!isWanted(context.intents[s - 1]!)) refusals.push(busy(s, "underside", 1));
+    return [NOTHING];
+  }
+  const under = undersideOption(context, fret, range(1, bassMost), refusals);
+  return under ? [{ ...under, pose: { indexLaid: true }, fingers: fingerBit(1) }, NOTHING] : [NOTHING];
+}
+
+/** Fingers whose note is over stay where they are with the pressure gone. */
+function easedFingers(context: ShapeContext, pressing: number, refusals: Refusal[]): Option {
+  const contacts: Contact[] = [];
+  let eased = 0;
+  let hold = 0;
+  for (const place of context.hand.left) {
+    if ((pressing & fingerBit(place.finger)) !== 0 || place.finger === 0) continue;
+    if (isBusy(context, place.finger, 2 * context.settings.moveMs.release)) {
+      for (const s of place.strings) if (!isWanted(context.intents[s - 1]!)) refusals.push(busy(s, "ease", place.finger));
+      continue;
+    }
+    const choked = place.strings.find((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, place.fret));
+    if (choked !== undefined) {
+      for (const s of place.strings)
+        refusals.push(refusal(s, "ease", place.finger, "would-choke", `The finger has to leave: string ${choked} should sound there.`));
+      continue;
+    }
+    // A barre that eases lies on every string it covers.
+    const covered = place.finger === 1 && place.strings.length > 1 ? range(Math.min(...place.strings), Math.max(...place.strings)) : place.strings;
+    const here = touched(context, "ease", place.finger, place.fret, covered, FINGER_TIP, refusals);
+    if (here.length === 0) continue;
+    contacts.push(...here);
+    eased |= fingerBit(place.finger);
+    hold += HOLD.ease!;
+  }
+  return { contacts, hold, pose: { eased }, fingers: eased };
+}
+
+/** Spare fingers laid on a run of strings in front of the chord. */
+function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {
+  const { presses, position } = context.hand;
+  const options: Option[] = [NOTHING];
+  const highest = Math.max(0, ...presses.map((p) => (typeof p.finger === "number" ? p.finger : 0)));
+  const free = ([4, 3, 2] as const).filter((f) => (pressing & fingerBit(f)) === 0 && f > highest);
+  const ready = free.filter((f) => !isBusy(context, f, 2 * context.settings.moveMs.spare));
+  for (const run of unwantedRuns(context)) {
+    const needed = run.length > 2 ? 2 : 1;
+    if (ready.length < needed) {
+      for (const s of run)
+        refusals.push(
+          refusal(
+            s,
+            "spare",
+            free[0] ?? 4,
+            free.length >= needed ? "no-time" : "finger-busy",
+            free.length >= needed ? "The spare finger is wanted elsewhere too soon." : "No finger is spare here.",
+          ),
+        );
+      continue;
+    }
+    const used = ready.slice(0, needed);
+    const lowest = Math.min(...used);
+    const fret = Math.max(position + lowest - 1, ...presses.map((p) => p.fret));
+    const kind = needed > 1 ? HAND_ACROSS : FINGER_PAD;
+    const contacts = touched(context, "spare", used[0] as 2 | 3 | 4, fret, run, kind, refusals);
+    const bassSide = presses.some((p) => Math.max(...p.strings) < Math.min(...run));
+    if (contacts.length === run.length)
+      options.push({
+        contacts,
+        hold: HOLD.spare! * needed,
+        perStroke: bassSide ? BASS_SIDE_SPARE : 0,
+        pose: { spare: `s${run.join("")}` },
+        fingers: used.reduce((m, f) => m | fingerBit(f), 0),
+      });
+  }
+  return options;
+}
+
+/** Two or more fingers laid across all strings: only when nothing has to sound. */
+function layAcross(context: ShapeContext, pressing: number, refusals: Refusal[]): Option | null {
+  const strings = range(1, context.count);
+  const refuseAll = (code: RefusalCode, reason: string) => {
+    for (const s of strings) if (!isWanted(context.intents[s - 1]!)) refusals.push(refusal(s, "lay", 2, code, reason));
+    return null;
+  };
+  if (pressing !== 0) return refuseAll("finger-busy", "The hand is holding notes and cannot be laid across the strings.");
+  const wanted = strings.find((s) => isWanted(context.intents[s - 1]!));
+  if (wanted !== undefined) return refuseAll("would-choke", `Laid across, the hand would also choke string ${wanted}.`);
+  const fret = Math.max(2, context.hand.position + 1);
+  const contacts = strings.map((s) => contact(context, s, "lay", 2, fret, HAND_ACROSS));
+  return { contacts, hold: HOLD.lay!, pose: { across: true } };
+}
+
+function thumbOptions(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {
+  const lowest = context.count;
+  if (isWanted(context.intents[lowest - 1]!) || (pressing & fingerBit("T")) !== 0) return [NOTHING];
+  if (!context.settings.thumbOver) {
+    refusals.push(refusal(lowest, "thumb", "T", "school", "You keep the thumb behind the neck."));
+    return [NOTHING];
+  }
+  const contacts = touched(context, "thumb", "T", Math.max(1, context.hand.position), [lowest], FINGER_PAD, refusals);
+  return contacts.length > 0 ? [NOTHING, { contacts, hold: HOLD.thumb!, pose: { thumbOver: true } }] : [NOTHING];
+}
+
+function fretWrap(context: ShapeContext): Contact[] {
+  if (!context.settings.fretWrap) return [];
+  return range(1, context.count)
+    .filter((s) => !isWanted(context.intents[s - 1]!))
+    .map((s) => ({ string: s, hand: "aid", part: "fret-wrap", touch: { fromMm: 2, toMm: 22, rate: FINGER_PAD.rate }, narrow: false }));
+}
+
+/** Contacts of a finger on the strings where they act; refusals say why not on the others. */
+function touched(
+  context: ShapeContext,
+  part: Part,
+  finger: ContactFinger,
+  fret: number,
+  strings: readonly number[],
+  kind: TouchKind,
+  refusals: Refusal[],
+): Contact[] {
+  const contacts: Contact[] = [];
+  for (const s of strings) {
+    if (isWanted(context.intents[s - 1]!)) {
+      if (isLive(context, s, fret)) refusals.push(refusal(s, part, finger, "would-choke", `A finger there would choke string ${s}, which should sound.`));
+      continue;
+    }
+    if (!isLive(context, s, fret))
+      refusals.push(refusal(s, part, finger, "dead-side", `Fret ${fret} lies nutwards of where string ${s} is pressed, so a touch there does nothing.`));
+    else contacts.push(contact(context, s, part, finger, fret, kind));
+  }
+  return contacts;
+}
+
+function contact(context: ShapeContext, string: number, part: Part, finger: ContactFinger, fret: number, kind: TouchKind): Contact {
+  const middle = Math.max(kind.widthMm / 2, fretFromNutMm(context.strings.openLengthMm, fret) - BEHIND_FRET_MM);
+  return {
+    string,
+    hand: "fretting",
+    part,
+    finger,
+    touch: { fromMm: middle - kind.widthMm / 2, toMm: middle + kind.widthMm / 2, rate: kind.rate },
+    narrow: kind !== HAND_ACROSS,
+  };
+}
+
+/** Runs of neighbouring strings that must not be heard, at most three wide. */
+function unwantedRuns(context: ShapeContext): number[][] {
+  const runs: number[][] = [];
+  let run: number[] = [];
+  for (let s = 1; s <= context.count + 1; s++) {
+    if (s <= context.count && !isWanted(context.intents[s - 1]!)) run.push(s);
+    else {
+      if (run.length > 0) runs.push(run.slice(0, 3));
+      run = [];
+    }
+  }
+  return runs;
+}
+
+/** Whether a finger must press a new place sooner than it could get there. */
+function isBusy(context: ShapeContext, finger: Press["finger"], needMs: number): boolean {
+  return (context.hand.neededInMs.get(finger) ?? Number.POSITIVE_INFINITY) < needMs;
+}
+
+function busy(string: number, part: Part, finger: Press["finger"]): Refusal {
+  return refusal(string, part, finger as ContactFinger, "finger-busy", "That finger is already on its way to its next note.");
+}
+
+function refusal(string: number, part: Part, finger: ContactFinger | 0, code: RefusalCode, reason: string): Refusal {
+  return { string, hand: "fretting", part, ...(finger === 0 ? {} : { finger }), code, reason };
+}
+
+export function range(from: number, to: number): number[] {
+  return to < from ? [] : Array.from({ length: to - from + 1 }, (_, i) => from + i);
+}

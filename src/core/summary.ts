@@ -1,0 +1,35 @@
+import { NOT_PLANNED_YET, planPassage } from "./engine.ts";
+import type { Passage } from "./passage/schema.ts";
+import type { StringState } from "./verdict/document.ts";
+
+/** What the Shelf shows of a passage's plan. */
+export interface PlanSummary {
+  strays: number;
+  /** Steps nothing can be said about yet; they never count as clean. */
+  notPlanned: number;
+  issues: number;
+  /** The first bars in small: per step its place and share of the width, and every string's state. */
+  miniature: { at: number; width: number; states: StringState[] }[];
+}
+
+/** Milliseconds of music that a miniature shows. */
+const MINIATURE_MS = 8000;
+
+export function summaryOf(passage: Passage): PlanSummary {
+  const plan = planPassage(passage);
+  const last = plan.steps.at(-1);
+  const shown = Math.min(MINIATURE_MS, last ? last.ms + last.lengthMs : 0);
+  const round = (x: number) => Math.round(x * 10000) / 10000;
+  return {
+    strays: plan.strays.length,
+    notPlanned: plan.issues.filter((issue) => issue.code === NOT_PLANNED_YET).length,
+    issues: plan.issues.length,
+    miniature: plan.steps
+      .filter((step) => step.ms < shown)
+      .map((step) => ({
+        at: round(step.ms / shown),
+        width: round(Math.min(step.lengthMs, shown - step.ms) / shown),
+        states: step.strings.map((s) => s.state),
+      })),
+  };
+}

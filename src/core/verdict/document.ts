@@ -1,0 +1,84 @@
+import type { Cause } from "../hazards/types.ts";
+import type { Intent } from "../intent/intent.ts";
+import type { Hand, Part } from "../passage/schema.ts";
+import type { ContactFinger, RefusalCode } from "../shapes/types.ts";
+import type { Issue } from "../timeline/types.ts";
+
+/** The plan document (`plan --json`); see docs/formats.md. */
+
+export type StringState = "ring" | "muffled" | "thud" | "free" | "damped" | "still" | "stray";
+
+export interface TouchedBy {
+  hand: Hand;
+  part: Part;
+  finger?: ContactFinger;
+  leadMs?: number;
+}
+
+export interface WhyNot {
+  hand: Hand;
+  part: Part;
+  finger?: ContactFinger;
+  code: RefusalCode;
+  reason: string;
+}
+
+export interface PlannedString {
+  string: number;
+  intent: Intent;
+  state: StringState;
+  touchedBy: TouchedBy[];
+  causes: Cause[];
+  undampedDb: number | null;
+  strayDb: number | null;
+  whyNot?: WhyNot[];
+}
+
+export interface PlannedStep {
+  bar: number;
+  at: string;
+  ms: number;
+  lengthMs: number;
+  strings: PlannedString[];
+  fretting: string;
+  picking: string;
+}
+
+export interface Stray {
+  string: number;
+  fromBar: number;
+  fromAt: string;
+  toBar: number;
+  toAt: string;
+  cause: Cause;
+  db: number;
+}
+
+export interface Bottleneck {
+  bar: number;
+  at: string;
+  hand: "fretting" | "picking";
+  move: string;
+  needMs: number;
+  haveMs: number;
+}
+
+export interface Counts {
+  palmLiftsPerBar: number;
+  indexChangesPerBar: number;
+  stoppedByFretting: number;
+  stoppedByPicking: number;
+}
+
+export interface PlanDocument {
+  format: "rest-hand-plan";
+  version: 1;
+  tempo: number;
+  issues: Issue[];
+  steps: PlannedStep[];
+  strays: Stray[];
+  ceilingTempo?: number | null;
+  bottlenecks: Bottleneck[];
+  counts: Counts;
+  cost: { harm: number; rushed: number; stray: number; effort: number; changes: number };
+}

@@ -1,0 +1,132 @@
+import type { Fingering } from "../fingering/fingering.ts";
+import { levelAt } from "../hazards/hazards.ts";
+import type { Cause, HazardTable } from "../hazards/types.ts";
+import type { IntentTable } from "../intent/intent.ts";
+import { fractionOf } from "../music/ticks.ts";
+import type { PlanPath } from "../plan/planner.ts";
+import { type Problem, type ProblemStep, silenced } from "../plan/problem.ts";
+import type { StepShapes } from "../shapes/shapes.ts";
+import { bit, type Shape } from "../shapes/types.ts";
+import type { Step, Timeline } from "../timeline/types.ts";
+import type { PlannedString, Stray, StringState, TouchedBy } from "./document.ts";
+import { whyNotOf } from "./why-not.ts";
+
+/** The outcome of a plan at one step: which strings are silenced, which stray. */
+export interface Outcome {
+  fretting: Shape;
+  picking: Shape;
+  silenced: number;
+  strings: PlannedString[];
+}
+
+/** Everything the stages before the verdict found out. */
+export interface Planned {
+  timeline: Timeline;
+  intent: IntentTable;
+  hazards: HazardTable;
+  fingering: Fingering;
+  shapes: readonly StepShapes[];
+  problem: Problem;
+  path: PlanPath;
+}
+
+/** What every string does at every step under the plan. `why` gives refusals for every string. */
+export function outcomesOf(planned: Planned, why: boolean): Outcome[] {
+  const { timeline, problem, path } = planned;
+  let states: number[] = new Array(timeline.strings).fill(0);
+  return timeline.steps.map((step, i) => {
+    const stakes = problem.steps[i]!;
+    const fretting = stakes.fretting[path.chosen[i]!.fretting]!;
+    const picking = stakes.picking[path.chosen[i]!.picking]!;
+    const mask = silenced(stakes, fretting, picking);
+    states = states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : (stakes.strings[s]!.next[state] ?? stakes.strings[s]!.fresh)));
+    const strings = step.sounding.map((_, s) => plannedString(planned, step, stakes, s, states[s]!, [fretting, picking], why));
+    return { fretting, picking, silenced: mask, strings };
+  });
+}
+
+function plannedString(planned: Planned, step: Step, stakes: ProblemStep, s: number, state: number, shapes: [Shape, Shape], why: boolean): PlannedString {
+  const string = s + 1;
+  const intent = planned.intent[step.index]![s]!;
+  const hazard = planned.hazards.strings[step.index]![s]!;
+  const stray = stakes.strings[s]!.cost[state]! > 0;
+  const touches = touchesOf(planned, step, string, shapes);
+  const touched = touches.some((t) => t.part !== "press");
+  const over = Math.max(...hazard.alive.slice(0, state).map((e) => levelAt(e, step.ms) - planned.hazards.thresholdDb[step.index]!));
+  const planned_: PlannedString = {
+    string,
+    intent,
+    state: stateOf(intent, stray, touched),
+    touchedBy: touches,
+    causes: [...hazard.causes],
+    undampedDb: hazard.undampedDb,
+    strayDb: stray ? Math.round(over * 10) / 10 : null,
+  };
+  if (stray || why) planned_.whyNot = whyNotOf(planned.shapes[step.index]!, string, stray);
+  return planned_;
+}
+
+function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boolean): StringState {
+  if (stray) return "stray";
+  if (intent === "quiet") return touched ? "damped" : "still";
+  return intent;
+}
+
+/** Contacts on a string, the pressing finger first. */
+function touchesOf(planned: Planned, step: Step, string: number, shapes: [Shape, Shape]): TouchedBy[] {
+  const touches: TouchedBy[] = [];
+  for (const press of planned.fingering.hands[step.index]!.presses)
+    if (press.strings.includes(string) && press.finger !== 0) touches.push({ hand: "fretting", part: "press", finger: press.finger });
+  for (const shape of shapes)
+    for (const contact of shape.contacts) {
+      if (contact.string !== string) continue;
+      const { hand, part, finger, leadMs } = contact;
+      touches.push({ hand, part, ...(finger === undefined ? {} : { finger }), ...(leadMs === undefined ? {} : { leadMs }) });
+    }
+  return touches;
+}
+
+/** Stray rings joined over neighbouring steps, loudest cause first named. */
+export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
+  const { timeline, hazards } = planned;
+  const strays: Stray[] = [];
+  for (let s = 0; s < timeline.strings; s++) {
+    let open: Stray | null = null;
+    for (const step of timeline.steps) {
+      const here = outcomes[step.index]!.strings[s]!;
+      if (here.state !== "stray") {
+        if (open) close(open, step);
+        open = null;
+        continue;
+      }
+      const db = here.strayDb ?? 0;
+      const cause = causeOf(hazards, step, s, here);
+      if (open === null) {
+        open = { string: s + 1, fromBar: step.bar + 1, fromAt: fractionOf(step.atTicks), toBar: 0, toAt: "", cause, db };
+        strays.push(open);
+      } else if (db > open.db) Object.assign(open, { db, cause });
+    }
+    if (open) closeAtEnd(open, timeline);
+  }
+  return strays.sort((a, b) => a.fromBar - b.fromBar || b.db - a.db);
+}
+
+function close(stray: Stray, step: Step): void {
+  stray.toBar = step.bar + 1;
+  stray.toAt = fractionOf(step.atTicks);
+}
+
+function closeAtEnd(stray: Stray, timeline: Timeline): void {
+  const last = timeline.bars.at(-1)!;
+  stray.toBar = timeline.bars.length;
+  stray.toAt = fractionOf(last.length + last.offset);
+}
+
+/** The loudest excitation's cause; a dead stroke that only chimes is a chime. */
+function causeOf(hazards: HazardTable, step: Step, s: number, here: PlannedString): Cause {
+  const alive = hazards.strings[step.index]![s]!.alive;
+  const touched = here.touchedBy.some((t) => t.part !== "press" && t.hand === "fretting");
+  const loudest = [...alive].sort((a, b) => levelAt(b, step.ms) - levelAt(a, step.ms))[0];
+  if (loudest && touched && (loudest.cause === "struck" || loudest.cause === "carry-over")) return "chime";
+  return loudest?.cause ?? "carry-over";
+}

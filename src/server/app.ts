@@ -1,0 +1,73 @@
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import express, { type Express } from "express";
+import type { Logger } from "pino";
+import { pinoHttp } from "pino-http";
+import { guard, securityHeaders } from "./guard.ts";
+import type { Library } from "./library.ts";
+import { problemHandler, sendProblem } from "./problems.ts";
+import { passageRoutes } from "./routes/passages.ts";
+import { Summaries } from "./summaries.ts";
+
+export interface AppOptions {
+  log: Logger;
+  /** Host headers this server answers to, e.g. "127.0.0.1:4310". */
+  hosts: () => readonly string[];
+  /** Folder of the built page; null for the API alone. */
+  page: string | null;
+}
+
+export interface App {
+  express: Express;
+  /** Opens the API once the database is there. */
+  serve(library: Library): void;
+  fail(reason: string): void;
+  close(): Promise<void>;
+}
+
+const LARGEST_BODY = "8mb";
+
+/** The web application. It answers at once; until the library is open the API says so. */
+export function createApp({ log, hosts, page }: AppOptions): App {
+  const app = express();
+  const summaries = new Summaries();
+  let api: express.Router | null = null;
+  let failure: string | null = null;
+  app.disable("x-powered-by");
+  app.use(pinoHttp({ logger: log, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
+  app.use(securityHeaders());
+  app.use(guard(hosts));
+  app.get("/api/health", (_request, response) => {
+    response.setHeader("Cache-Control", "no-store");
+    response.json({ status: failure ? "failed" : api ? "ready" : "opening", ...(failure ? { reason: failure } : {}) });
+  });
+  app.use("/api", express.json({ limit: LARGEST_BODY }), (request, response, next) => {
+    response.setHeader("Cache-Control", "no-store");
+    if (api) api(request, response, next);
+    else sendProblem(response.setHeader("Retry-After", "1"), { status: 503, title: "The library is opening", detail: failure ?? "Try again in a moment." });
+  });
+  app.use("/api", (_request, response) => sendProblem(response, { status: 404, title: "Not there", detail: "This address does not exist." }));
+  if (page && existsSync(page)) {
+    app.use("/assets", express.static(join(page, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }));
+    app.use(express.static(page, { index: false }));
+    app.get("/{*path}", (_request, response) => {
+      response.setHeader("Cache-Control", "no-cache");
+      response.sendFile(join(page, "index.html"));
+    });
+  }
+  app.use(problemHandler);
+  return {
+    express: app,
+    serve(library) {
+      const router = express.Router();
+      router.use(passageRoutes(library, summaries));
+      router.get("/instruments", async (_request, response) => void response.json(await library.instruments()));
+      router.get("/players", async (_request, response) => void response.json(await library.players()));
+      api = router;
+    },
+    fail(reason) {
+      failure = reason;
+    },
+    close: () => summaries.close(),
+  };
+}

@@ -1,0 +1,48 @@
+import { index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
+
+/** A passage without what it refers to: its instrument and its player have rows of their own. */
+export type StoredPassage = Omit<Passage, "instrument" | "player">;
+
+const times = {
+  createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
+};
+
+export const instruments = pgTable("instruments", {
+  id: uuid("id").primaryKey().defaultRandom(),
+  name: text("name").notNull(),
+  value: jsonb("value").$type<Instrument>().notNull(),
+  /** Canonical text of the value: an import reuses an equal row. */
+  canonical: text("canonical").notNull().unique(),
+  ...times,
+});
+
+export const players = pgTable("players", {
+  id: uuid("id").primaryKey().defaultRandom(),
+  name: text("name").notNull(),
+  value: jsonb("value").$type<Player>().notNull(),
+  canonical: text("canonical").notNull().unique(),
+  ...times,
+});
+
+export const passages = pgTable(
+  "passages",
+  {
+    id: uuid("id").primaryKey().defaultRandom(),
+    title: text("title").notNull(),
+    document: jsonb("document").$type<StoredPassage>().notNull(),
+    instrumentId: uuid("instrument_id")
+      .notNull()
+      .references(() => instruments.id),
+    playerId: uuid("player_id")
+      .notNull()
+      .references(() => players.id),
+    /** Counts the writes; a write names the one it was based on. */
+    version: integer("version").notNull().default(1),
+    updatedAt: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
+    /** Set while the passage lies in the bin. */
+    deletedAt: timestamp("deleted_at", { withTimezone: true }),
+    ...times,
+  },
+  (table) => [index("passages_by_update").on(table.deletedAt, table.updatedAt)],
+);

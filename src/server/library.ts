@@ -1,0 +1,184 @@
+import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
+import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
+import type { Database } from "./database/open.ts";
+import { instruments, passages, players, type StoredPassage } from "./database/schema.ts";
+
+/** A passage with the version of the library's copy. */
+export interface Stored {
+  id: string;
+  version: number;
+  updatedAt: string;
+  deletedAt: string | null;
+  passage: Passage;
+}
+
+export type SaveResult = { outcome: "saved"; stored: Stored } | { outcome: "stale"; version: number } | { outcome: "missing" };
+
+/** All reading and writing of the library; every write is one transaction. */
+export class Library {
+  constructor(private readonly db: Database) {}
+
+  async list(where: "shelf" | "bin"): Promise<Stored[]> {
+    const rows = await this.rows(where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt)).orderBy(
+      desc(passages.updatedAt),
+      passages.title,
+    );
+    return rows.map(storedOf);
+  }
+
+  async find(id: string): Promise<Stored | null> {
+    const [row] = await this.rows(eq(passages.id, id));
+    return row ? storedOf(row) : null;
+  }
+
+  async count(): Promise<number> {
+    const [row] = await this.db.select({ n: sql<number>`count(*)::int` }).from(passages);
+    return row?.n ?? 0;
+  }
+
+  async create(passage: Passage): Promise<Stored> {
+    const [id] = await this.createAll([passage]);
+    return (await this.find(id!))!;
+  }
+
+  /** Adds passages, all or none; the first counts as the newest. Returns their ids. */
+  async createAll(added: readonly Passage[]): Promise<string[]> {
+    return this.db.transaction(async (tx) => {
+      const ids: string[] = [];
+      for (const [i, passage] of added.entries()) {
+        const refs = await references(tx, passage);
+        const updatedAt = sql`now() - make_interval(secs => ${i})`;
+        const [row] = await tx
+          .insert(passages)
+          .values({ title: passage.title, document: documentOf(passage), updatedAt, ...refs })
+          .returning({ id: passages.id });
+        ids.push(row!.id);
+      }
+      return ids;
+    });
+  }
+
+  /** Saves over the version the writer knew; a stale writer is told the current one and nothing changes. */
+  async save(id: string, basedOn: number, passage: Passage): Promise<SaveResult> {
+    const outcome = await this.db.transaction(async (tx) => {
+      const refs = await references(tx, passage);
+      return tx
+        .update(passages)
+        .set({ title: passage.title, document: documentOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
+        .where(and(eq(passages.id, id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
+        .returning({ id: passages.id });
+    });
+    const stored = await this.find(id);
+    if (!stored) return { outcome: "missing" };
+    if (outcome.length === 0) return stored.deletedAt ? { outcome: "missing" } : { outcome: "stale", version: stored.version };
+    return { outcome: "saved", stored };
+  }
+
+  /** Moves a passage into the bin or out of it; false when there is none. */
+  async setBinned(id: string, binned: boolean): Promise<boolean> {
+    const rows = await this.db
+      .update(passages)
+      .set({ deletedAt: binned ? sql`now()` : null })
+      .where(eq(passages.id, id))
+      .returning({ id: passages.id });
+    return rows.length > 0;
+  }
+
+  /** Deletes a passage that lies in the bin for good. */
+  async removeFromBin(id: string): Promise<boolean> {
+    const rows = await this.db
+      .delete(passages)
+      .where(and(eq(passages.id, id), isNotNull(passages.deletedAt)))
+      .returning({ id: passages.id });
+    return rows.length > 0;
+  }
+
+  async instruments(): Promise<{ id: string; name: string; instrument: Instrument }[]> {
+    const rows = await this.db.select().from(instruments).orderBy(instruments.createdAt, instruments.name);
+    return rows.map((row) => ({ id: row.id, name: row.name, instrument: row.value }));
+  }
+
+  async players(): Promise<{ id: string; name: string; player: Player }[]> {
+    const rows = await this.db.select().from(players).orderBy(players.createdAt, players.name);
+    return rows.map((row) => ({ id: row.id, name: row.name, player: row.value }));
+  }
+
+  private rows(condition: ReturnType<typeof eq>) {
+    return this.db
+      .select({
+        id: passages.id,
+        version: passages.version,
+        updatedAt: passages.updatedAt,
+        deletedAt: passages.deletedAt,
+        document: passages.document,
+        instrument: instruments.value,
+        player: players.value,
+      })
+      .from(passages)
+      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
+      .innerJoin(players, eq(players.id, passages.playerId))
+      .where(condition)
+      .$dynamic();
+  }
+}
+
+type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
+
+/** Rows of the passage's instrument and player: equal ones are reused. */
+async function references(tx: Transaction, passage: Passage): Promise<{ instrumentId: string; playerId: string }> {
+  const instrument = { name: instrumentName(passage.instrument), value: passage.instrument, canonical: canonical(passage.instrument) };
+  const player = { name: playerName(passage.player), value: passage.player, canonical: canonical(passage.player) };
+  await tx.insert(instruments).values(instrument).onConflictDoNothing({ target: instruments.canonical });
+  await tx.insert(players).values(player).onConflictDoNothing({ target: players.canonical });
+  const [i] = await tx.select({ id: instruments.id }).from(instruments).where(eq(instruments.canonical, instrument.canonical));
+  const [p] = await tx.select({ id: players.id }).from(players).where(eq(players.canonical, player.canonical));
+  return { instrumentId: i!.id, playerId: p!.id };
+}
+
+const KIND_NAMES: Readonly<Record<Instrument["kind"], string>> = {
+  "electric-guitar": "Electric guitar",
+  "acoustic-guitar": "Steel-string acoustic",
+  "nylon-guitar": "Nylon-string guitar",
+  "electric-bass": "Electric bass",
+};
+
+function instrumentName(instrument: Instrument): string {
+  const capo = instrument.capo > 0 ? `, capo ${instrument.capo}` : "";
+  return `${KIND_NAMES[instrument.kind]} ${[...instrument.tuning].reverse().join(" ")}${capo}`;
+}
+
+function playerName(player: Player): string {
+  return player.playsWith ? `Plays with ${player.playsWith}` : "Player";
+}
+
+/** JSON with sorted keys: equal values have equal text. */
+export function canonical(value: unknown): string {
+  return JSON.stringify(value, (_key, inner: unknown) =>
+    inner !== null && typeof inner === "object" && !Array.isArray(inner)
+      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : inner,
+  );
+}
+
+function documentOf(passage: Passage): StoredPassage {
+  const { instrument: _instrument, player: _player, ...document } = passage;
+  return document;
+}
+
+function storedOf(row: {
+  id: string;
+  version: number;
+  updatedAt: Date;
+  deletedAt: Date | null;
+  document: StoredPassage;
+  instrument: Instrument;
+  player: Player;
+}): Stored {
+  return {
+    id: row.id,
+    version: row.version,
+    updatedAt: row.updatedAt.toISOString(),
+    deletedAt: row.deletedAt?.toISOString() ?? null,
+    passage: { ...row.document, instrument: row.instrument, player: row.player },
+  };
+}

@@ -1,0 +1,87 @@
+import { once } from "node:events";
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import { join, resolve } from "node:path";
+import { fileURLToPath } from "node:url";
+import { pino } from "pino";
+import { createApp } from "./app.ts";
+import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
+import { openDatabase } from "./database/open.ts";
+import { loadDemo } from "./demo.ts";
+import { Library } from "./library.ts";
+
+const ROOT = fileURLToPath(new URL("../..", import.meta.url));
+const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
+
+export interface ServeOptions {
+  demo: boolean;
+}
+
+/**
+ * Starts the server: locks the data directory, listens, then opens the library. Reads PORT,
+ * HOST, DATA_DIR and LOG_LEVEL. Ends cleanly on SIGINT and SIGTERM.
+ */
+export async function serve({ demo }: ServeOptions): Promise<void> {
+  const host = process.env.HOST ?? "127.0.0.1";
+  const port = Number(process.env.PORT ?? 4310);
+  const directory = resolve(process.env.DATA_DIR ?? join(ROOT, demo ? "data-demo" : "data"));
+  const log = pino({ level: process.env.LOG_LEVEL ?? "warn" });
+  if (!Number.isInteger(port) || port < 0 || port > 65535) return stop(`PORT must be a number from 0 to 65535, not "${process.env.PORT}".`);
+
+  let lock: DirectoryLock;
+  try {
+    lock = await lockDirectory(directory);
+  } catch (error) {
+    return stop(error instanceof DirectoryInUse ? error.message : `The data directory ${directory} cannot be used: ${(error as Error).message}`);
+  }
+  const server = createServer();
+  const names = () => {
+    const { port: bound } = server.address() as AddressInfo;
+    return [...LOOPBACK, host].map((name) => `${name.includes(":") ? `[${name}]` : name}:${bound}`);
+  };
+  const app = createApp({ log, hosts: names, page: join(ROOT, "dist") });
+  server.on("request", app.express);
+  try {
+    server.listen(port, host);
+    await once(server, "listening");
+  } catch (error) {
+    return stop((error as NodeJS.ErrnoException).code === "EADDRINUSE" ? `Port ${port} is taken. Set PORT to another one.` : (error as Error).message);
+  }
+  const bound = (server.address() as AddressInfo).port;
+  const shown = host.includes(":") ? `[${host}]` : host;
+  process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
+  if (!LOOPBACK.includes(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
+
+  const opening = openDatabase(directory);
+  let ending = false;
+  const end = async () => {
+    if (ending) return;
+    ending = true;
+    server.close();
+    server.closeAllConnections();
+    await app.close();
+    await opening.then((database) => database.close()).catch(() => {});
+    await lock.release();
+    process.exit(0);
+  };
+  process.on("SIGINT", () => void end());
+  process.on("SIGTERM", () => void end());
+
+  try {
+    const database = await opening;
+    const library = new Library(database.db);
+    if (demo) await loadDemo(library, join(ROOT, "demo"));
+    app.serve(library);
+    process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
+  } catch (error) {
+    log.error({ err: error }, "the library could not be opened");
+    app.fail("The library could not be opened. Nothing in it was changed.");
+    process.stderr.write(`The library in ${directory} could not be opened: ${(error as Error).message}\n`);
+    process.exitCode = 1;
+  }
+}
+
+function stop(message: string): void {
+  process.stderr.write(`${message}\n`);
+  process.exit(1);
+}

@@ -1,0 +1,133 @@
+import { type Request, type Response, Router } from "express";
+import { z } from "zod";
+import { readPassage } from "../../core/formats/read.ts";
+import { parsePassage } from "../../core/passage/parse.ts";
+import type { Library, Stored } from "../library.ts";
+import { sendProblem } from "../problems.ts";
+import type { Summaries } from "../summaries.ts";
+
+const id = z.uuid();
+const importBody = z.strictObject({ text: z.string().min(1) });
+
+/** Passages, the bin, imports and exports. */
+export function passageRoutes(library: Library, summaries: Summaries): Router {
+  const router = Router();
+  router.param("id", (_request, response, next, value) => {
+    if (id.safeParse(value).success) next();
+    else notFound(response);
+  });
+
+  router.get("/passages", async (request, response) => {
+    const stored = await library.list(request.query.bin === undefined ? "shelf" : "bin");
+    response.json(stored.map(listed));
+  });
+
+  router.post("/passages", async (request, response) => {
+    const parsed = parsePassage(request.body);
+    if (!parsed.ok) return sendProblem(response, { status: 422, title: "Not a valid passage", faults: parsed.faults });
+    send(response.status(201), await library.create(parsed.value));
+  });
+
+  router.get("/passages/:id", async (request, response) => {
+    const stored = await library.find(request.params.id);
+    if (!stored || stored.deletedAt) return notFound(response);
+    send(response, stored);
+  });
+
+  router.put("/passages/:id", async (request, response) => {
+    const basedOn = versionIn(request);
+    if (basedOn === null)
+      return sendProblem(response, { status: 428, title: "Version needed", detail: "Name the version this change is based on in If-Match." });
+    const parsed = parsePassage(request.body);
+    if (!parsed.ok) return sendProblem(response, { status: 422, title: "Not a valid passage", faults: parsed.faults });
+    const result = await library.save(request.params.id, basedOn, parsed.value);
+    if (result.outcome === "missing") return notFound(response);
+    if (result.outcome === "stale")
+      return sendProblem(response, {
+        status: 412,
+        title: "Changed elsewhere",
+        detail: "This passage was saved from another place since you opened it. Nothing was overwritten.",
+        version: result.version,
+      });
+    send(response, result.stored);
+  });
+
+  router.delete("/passages/:id", async (request, response) => {
+    const done = request.query.forever === undefined ? await library.setBinned(request.params.id, true) : await library.removeFromBin(request.params.id);
+    if (done) response.status(204).end();
+    else notFound(response);
+  });
+
+  router.post("/passages/:id/restore", async (request, response) => {
+    if (await library.setBinned(request.params.id, false)) send(response, (await library.find(request.params.id))!);
+    else notFound(response);
+  });
+
+  router.get("/passages/:id/summary", async (request, response) => {
+    const stored = await library.find(request.params.id);
+    if (!stored) return notFound(response);
+    response.json(await summaries.of(stored.passage));
+  });
+
+  router.post("/import", async (request, response) => {
+    const body = importBody.safeParse(request.body);
+    if (!body.success)
+      return sendProblem(response, { status: 422, title: "Nothing to import", detail: "Send { text } with a passage document or a tablature." });
+    const read = readPassage(body.data.text);
+    if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
+    const stored = await library.create(read.value.passage);
+    response.status(201).json({ ...stored, remarks: read.value.remarks });
+  });
+
+  router.get("/export/:id", async (request, response) => {
+    const stored = await library.find(request.params.id);
+    if (!stored) return notFound(response);
+    response
+      .attachment(`${fileName(stored.passage.title)}.resthand.json`)
+      .type("application/json")
+      .send(`${JSON.stringify(stored.passage, null, 2)}\n`);
+  });
+
+  return router;
+}
+
+/** What a list needs of a passage; the music itself is fetched when it is opened. */
+function listed({ id, version, updatedAt, deletedAt, passage }: Stored) {
+  const { title, tags, tempo, goalTempo, instrument, bars } = passage;
+  return {
+    id,
+    version,
+    updatedAt,
+    deletedAt,
+    title,
+    tags,
+    tempo,
+    goalTempo: goalTempo ?? null,
+    kind: instrument.kind,
+    strings: instrument.tuning.length,
+    bars: bars.length,
+  };
+}
+
+function send(response: Response, stored: Stored): void {
+  response.setHeader("ETag", `"${stored.version}"`);
+  response.json(stored);
+}
+
+function versionIn(request: Request): number | null {
+  const match = /^"(\d+)"$/.exec(request.headers["if-match"] ?? "");
+  return match ? Number(match[1]) : null;
+}
+
+function notFound(response: Response): void {
+  sendProblem(response, { status: 404, title: "Not there", detail: "There is no such passage, or it lies in the bin." });
+}
+
+function fileName(title: string): string {
+  return (
+    title
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-|-$/g, "") || "passage"
+  );
+}
