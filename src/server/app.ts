@@ -27,6 +27,12 @@ export interface App {
 
 const LARGEST_BODY = "8mb";
 
+/** Log lines name the request, not its headers. */
+const SERIALIZERS = {
+  req: ({ method, url }: { method: string; url: string }) => ({ method, url }),
+  res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+};
+
 /** The web application. It answers at once; until the library is open the API says so. */
 export function createApp({ log, hosts, page }: AppOptions): App {
   const app = express();
@@ -34,7 +40,7 @@ export function createApp({ log, hosts, page }: AppOptions): App {
   let api: express.Router | null = null;
   let failure: string | null = null;
   app.disable("x-powered-by");
-  app.use(pinoHttp({ logger: log, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
+  app.use(pinoHttp({ logger: log, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
   app.use(securityHeaders());
   app.use(guard(hosts));
   app.get("/api/health", (_request, response) => {

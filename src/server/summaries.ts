@@ -48,7 +48,7 @@ export class Summaries {
   }
 
   private start(): Worker {
-    const worker = new Worker(new URL("./summary-worker.ts", import.meta.url), { execArgv: ["--import", "tsx"] });
+    const worker = new Worker(new URL("./summary-worker.mjs", import.meta.url));
     worker.unref();
     worker.on("message", ({ job, summary, error }: Answer) => {
       const waiting = this.waiting.get(job);

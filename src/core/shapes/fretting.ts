@@ -36,7 +36,7 @@ export function frettingShapes(context: ShapeContext): HandShapes {
     if (press.finger === "T" || press.finger === 0) continue;
     groups.push(pressingOptions(context, press, refusals));
   }
-  groups.push([eased, NOTHING].filter((o, i) => i === 0 || o.contacts.length !== eased.contacts.length));
+  groups.push(easedVariants(eased));
   groups.push(indexBehind(context, pressing, refusals));
   groups.push(spareOptions(context, pressing, refusals));
   groups.push(thumbOptions(context, pressing, refusals));
@@ -55,7 +55,7 @@ export function frettingShapes(context: ShapeContext): HandShapes {
 }
 
 function poseOf(options: readonly Option[], pressing: number): Pose {
-  const merged = options.reduce<Pose>((pose, o) => ({ ...pose, ...o.pose }), NO_POSE);
+  const merged: Pose = Object.assign({}, NO_POSE, ...options.map((o) => o.pose));
   const pose = { ...merged, inPlace: pressing | merged.eased };
   const key = `${pose.indexLaid ? "L" : ""}${pose.across ? "X" : ""}${pose.thumbOver ? "T" : ""}${pose.spare}|${pose.inPlace}|${pose.eased}`;
   return { ...pose, key };
@@ -164,6 +164,22 @@ function indexBehind(context: ShapeContext, pressing: number, refusals: Refusal[
   return under ? [{ ...under, pose: { indexLaid: true }, fingers: fingerBit(1) }, NOTHING] : [NOTHING];
 }
 
+/** All of them ease, all but the index (which may be laid flat instead), or none. */
+function easedVariants(eased: Option): Option[] {
+  if (eased.contacts.length === 0) return [NOTHING];
+  const index = fingerBit(1);
+  const fingers = eased.fingers ?? 0;
+  const others: Option[] = [];
+  if ((fingers & index) !== 0 && fingers !== index)
+    others.push({
+      contacts: eased.contacts.filter((c) => c.finger !== 1),
+      hold: eased.hold - HOLD.ease!,
+      pose: { eased: fingers & ~index },
+      fingers: fingers & ~index,
+    });
+  return [eased, ...others, NOTHING];
+}
+
 /** Fingers whose note is over stay where they are with the pressure gone. */
 function easedFingers(context: ShapeContext, pressing: number, refusals: Refusal[]): Option {
   const contacts: Contact[] = [];
@@ -199,7 +215,10 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
   const highest = Math.max(0, ...presses.map((p) => (typeof p.finger === "number" ? p.finger : 0)));
   const free = ([4, 3, 2] as const).filter((f) => (pressing & fingerBit(f)) === 0 && f > highest);
   const ready = free.filter((f) => !isBusy(context, f, 2 * context.settings.moveMs.spare));
-  for (const run of unwantedRuns(context)) {
+  const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
+  for (const whole of unwantedRuns(context)) {
+    const run = reachable(whole, bassMost, refusals);
+    if (run.length === 0) continue;
     const needed = run.length > 2 ? 2 : 1;
     if (ready.length < needed) {
       for (const s of run)
@@ -219,7 +238,7 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
     const fret = Math.max(position + lowest - 1, ...presses.map((p) => p.fret));
     const kind = needed > 1 ? HAND_ACROSS : FINGER_PAD;
     const contacts = touched(context, "spare", used[0] as 2 | 3 | 4, fret, run, kind, refusals);
-    const bassSide = presses.some((p) => Math.max(...p.strings) < Math.min(...run));
+    const bassSide = bassMost > 0 && bassMost < run[0]!;
     if (contacts.length === run.length)
       options.push({
         contacts,
@@ -230,6 +249,15 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
       });
   }
   return options;
+}
+
+/** A spare finger lies on the treble side of the chord; on the bass side it reaches one string, two away at most. */
+function reachable(run: readonly number[], bassMost: number, refusals: Refusal[]): number[] {
+  if (bassMost === 0 || run[0]! < bassMost) return run.slice(0, 3);
+  const near = run.filter((s) => s <= bassMost + 2).slice(0, 1);
+  for (const s of run)
+    if (!near.includes(s)) refusals.push(refusal(s, "spare", 4, "out-of-reach", "The little finger does not reach that far over on the bass side."));
+  return near;
 }
 
 /** Two or more fingers laid across all strings: only when nothing has to sound. */
@@ -277,12 +305,12 @@ function touched(
 ): Contact[] {
   const contacts: Contact[] = [];
   for (const s of strings) {
-    if (isWanted(context.intents[s - 1]!)) {
-      if (isLive(context, s, fret)) refusals.push(refusal(s, part, finger, "would-choke", `A finger there would choke string ${s}, which should sound.`));
-      continue;
-    }
     if (!isLive(context, s, fret))
-      refusals.push(refusal(s, part, finger, "dead-side", `Fret ${fret} lies nutwards of where string ${s} is pressed, so a touch there does nothing.`));
+      refusals.push(
+        refusal(s, part, finger, "dead-side", `Fret ${fret} is at or nutwards of where string ${s} is pressed, so a touch there does nothing to it.`),
+      );
+    else if (isWanted(context.intents[s - 1]!))
+      refusals.push(refusal(s, part, finger, "would-choke", `A finger there would choke string ${s}, which should sound.`));
     else contacts.push(contact(context, s, part, finger, fret, kind));
   }
   return contacts;
@@ -300,14 +328,14 @@ function contact(context: ShapeContext, string: number, part: Part, finger: Cont
   };
 }
 
-/** Runs of neighbouring strings that must not be heard, at most three wide. */
+/** Runs of neighbouring strings that must not be heard. */
 function unwantedRuns(context: ShapeContext): number[][] {
   const runs: number[][] = [];
   let run: number[] = [];
   for (let s = 1; s <= context.count + 1; s++) {
     if (s <= context.count && !isWanted(context.intents[s - 1]!)) run.push(s);
     else {
-      if (run.length > 0) runs.push(run.slice(0, 3));
+      if (run.length > 0) runs.push(run);
       run = [];
     }
   }

@@ -44,7 +44,7 @@ export function pickingShapes(context: ShapeContext): HandShapes {
       if (s !== OFF && extra.length === 0) continue;
       shapes.push(makeShape(context, [...m.contacts, ...extra], poseOf(m, s), effortOf([m, s])));
     }
-  shapes = withMutedTone(context, shapes);
+  shapes = withMutedTone(context, withChuckHand(context, shapes));
   return { shapes: withoutDominated(shapes), refusals };
 }
 
@@ -52,6 +52,13 @@ function poseOf(main: Option, side: Option): Pose {
   const pose = { ...NO_POSE, ...main.pose, ...side.pose };
   const key = `p${pose.palm}h${pose.heel ? 1 : 0}t${pose.thumb}f${pose.planted}${pose.spare}`;
   return { ...pose, key };
+}
+
+/** A chuck is made by the picking hand unless the player's school gives it to the fretting hand's release. */
+function withChuckHand(context: ShapeContext, shapes: Shape[]): Shape[] {
+  if (context.step.stroke?.as !== "chuck") return shapes;
+  const heel = shapes.filter((s) => s.pose.heel);
+  return heel.length > 0 ? heel : shapes;
 }
 
 /** Palm-muted notes need a palm over them: shapes without one are out, where one can be had. */
@@ -101,7 +108,9 @@ function palmOptions(context: ShapeContext, refusals: Refusal[]): Option[] {
       const contacts = range(reach, count).map((s) => nearBridge(context, s, "palm", grade));
       // Under the palm school, stopping short of the neighbour one could take is dearer.
       const short = settings.neighbour === "palm" && free > 0 && reach > free + 1 && muted.length === 0 ? 2 : 0;
-      return { contacts, hold: HOLD.palm! + short, pose: { palm: reach } };
+      // The heel lies on the lower strings with ease; further it has to be stretched flat.
+      const stretch = 0.5 * Math.max(0, count - reach + 1 - 3);
+      return { contacts, hold: HOLD.palm! + short + stretch, pose: { palm: reach } };
     });
 }
 
@@ -193,7 +202,7 @@ function parkOption(context: ShapeContext): Option[] {
 /** A plucking finger comes to rest on the bass-side neighbour, a thumb on the treble-side one. */
 function restStrokeOption(context: ShapeContext): Option[] {
   const { stroke } = context.step;
-  if (!stroke || stroke.crossed.length !== 1) return [];
+  if (stroke?.crossed.length !== 1) return [];
   const played = stroke.crossed[0]!;
   const thumb = stroke.kind === "p" || stroke.kind === "down";
   if (stroke.kind === "none" || stroke.kind === "slap" || stroke.kind === "pop" || stroke.kind === "up") return [];

@@ -14,7 +14,8 @@ export function placesFromColumns(columns: readonly number[], width: number, len
       const room = width - before - after;
       if (room <= 0 || room % slots !== 0) continue;
       const perSlot = room / slots;
-      if (columns.every((c) => c >= before && (c - before) % perSlot === 0)) return { ticks: columns.map((c) => ((c - before) / perSlot) * unit), exact: true };
+      if (columns.every((c) => c >= before && c < width - after && (c - before) % perSlot === 0))
+        return { ticks: columns.map((c) => ((c - before) / perSlot) * unit), exact: true };
     }
   }
   for (const [before, after] of PADDINGS) {

@@ -1,0 +1,105 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
+import { parsePassage } from "../passage/parse.ts";
+import { presetFor } from "../passage/presets.ts";
+import type { Passage } from "../passage/schema.ts";
+import { applyEdit, type Edit, neighbourPlace, strokeAt } from "./edit.ts";
+
+const EIGHTH = TICKS_PER_WHOLE / 8;
+
+function blank(bars = 2): Passage {
+  const parsed = parsePassage({
+    format: "rest-hand-passage",
+    version: 1,
+    title: "Blank",
+    instrument: presetFor(6),
+    tempo: 100,
+    bars: Array.from({ length: bars }, () => ({ meter: [4, 4], strokes: [] })),
+  });
+  if (!parsed.ok) throw new Error(parsed.faults[0]!.says);
+  return parsed.value;
+}
+
+describe("edits", () => {
+  it("sets a fret on an empty place, then changes it, then takes it away with its stroke", () => {
+    const passage = blank();
+    const place = { bar: 0, tick: EIGHTH };
+    expect(applyEdit(passage, { kind: "set-fret", place, string: 5, fret: 3, length: EIGHTH })).toBe(true);
+    expect(strokeAt(passage, place)).toMatchObject({ at: "1/8", length: "1/8", notes: [{ string: 5, fret: 3 }] });
+    applyEdit(passage, { kind: "set-fret", place, string: 5, fret: 12, length: EIGHTH });
+    expect(strokeAt(passage, place)?.notes).toEqual([{ string: 5, fret: 12 }]);
+    applyEdit(passage, { kind: "remove-note", place, string: 5 });
+    expect(passage.bars[0]!.strokes).toEqual([]);
+  });
+  it("keeps strokes in order and stops a new one before the next", () => {
+    const passage = blank();
+    applyEdit(passage, { kind: "set-fret", place: { bar: 0, tick: 2 * EIGHTH }, string: 4, fret: 5, length: EIGHTH });
+    applyEdit(passage, { kind: "set-fret", place: { bar: 0, tick: EIGHTH }, string: 4, fret: 7, length: 4 * EIGHTH });
+    expect(passage.bars[0]!.strokes.map((s) => [s.at, s.length])).toEqual([
+      ["1/8", "1/8"],
+      ["1/4", "1/8"],
+    ]);
+  });
+  it("makes a chuck of a chord and a chord of the chuck again, keeping the shape", () => {
+    const passage = blank();
+    const place = { bar: 1, tick: 0 };
+    applyEdit(passage, { kind: "set-fret", place, string: 3, fret: 2, length: EIGHTH });
+    applyEdit(passage, { kind: "set-as", place, as: "chuck", length: EIGHTH });
+    expect(strokeAt(passage, place)).toMatchObject({ as: "chuck", strings: [6, 5, 4, 3, 2, 1], notes: [{ string: 3, fret: 2 }] });
+    applyEdit(passage, { kind: "set-as", place, as: "play", length: EIGHTH });
+    expect(strokeAt(passage, place)).toEqual({ at: "0", length: "1/8", notes: [{ string: 3, fret: 2 }] });
+  });
+  it("refuses what cannot be and changes nothing", () => {
+    const passage = blank(1);
+    const before = structuredClone(passage);
+    const refused: Edit[] = [
+      { kind: "set-fret", place: { bar: 0, tick: 0 }, string: 7, fret: 1, length: EIGHTH },
+      { kind: "set-fret", place: { bar: 0, tick: 0 }, string: 1, fret: 40, length: EIGHTH },
+      { kind: "set-fret", place: { bar: 0, tick: TICKS_PER_WHOLE }, string: 1, fret: 1, length: EIGHTH },
+      { kind: "set-fret", place: { bar: 9, tick: 0 }, string: 1, fret: 1, length: EIGHTH },
+      { kind: "remove-bar", bar: 0 },
+      { kind: "set-title", title: "  " },
+      { kind: "set-tempo", tempo: 0 },
+      { kind: "set-finger", place: { bar: 0, tick: 0 }, string: 1, finger: 2 },
+    ];
+    for (const edit of refused) expect(applyEdit(passage, edit), edit.kind).toBe(false);
+    expect(passage).toEqual(before);
+  });
+  it("leaves a valid document after any sequence of edits", () => {
+    const place = fc.record({ bar: fc.integer({ min: 0, max: 3 }), tick: fc.integer({ min: 0, max: 20 }).map((n) => (n * EIGHTH) / 2) });
+    const string = fc.integer({ min: 1, max: 8 });
+    const length = fc.constantFrom(EIGHTH, EIGHTH / 2, 2 * EIGHTH);
+    const edit: fc.Arbitrary<Edit> = fc.oneof(
+      fc.record({ kind: fc.constant("set-fret" as const), place, string, fret: fc.integer({ min: -1, max: 30 }), length }),
+      fc.record({ kind: fc.constant("remove-note" as const), place, string }),
+      fc.record({ kind: fc.constant("set-as" as const), place, as: fc.constantFrom("play" as const, "chuck" as const, "ghost" as const), length }),
+      fc.record({ kind: fc.constant("set-finger" as const), place, string, finger: fc.constantFrom(1 as const, 4 as const, null) }),
+      fc.record({ kind: fc.constant("set-tone" as const), place, string, tone: fc.constantFrom("open" as const, "palm" as const, "ghost" as const) }),
+      fc.record({ kind: fc.constant("add-bar" as const), after: fc.integer({ min: 0, max: 3 }) }),
+      fc.record({ kind: fc.constant("remove-bar" as const), bar: fc.integer({ min: 0, max: 3 }) }),
+    );
+    fc.assert(
+      fc.property(fc.array(edit, { maxLength: 30 }), (edits) => {
+        const passage = blank();
+        for (const e of edits) applyEdit(passage, e);
+        return parsePassage(structuredClone(passage)).ok;
+      }),
+    );
+  });
+});
+
+describe("moving by places", () => {
+  it("walks in eighths, over the bar line, and stops at the ends", () => {
+    const passage = blank();
+    expect(neighbourPlace(passage, { bar: 0, tick: 7 * EIGHTH }, 1, EIGHTH)).toEqual({ bar: 1, tick: 0 });
+    expect(neighbourPlace(passage, { bar: 1, tick: 0 }, -1, EIGHTH)).toEqual({ bar: 0, tick: 7 * EIGHTH });
+    expect(neighbourPlace(passage, { bar: 0, tick: 0 }, -1, EIGHTH)).toBeNull();
+    expect(neighbourPlace(passage, { bar: 1, tick: 7 * EIGHTH }, 1, EIGHTH)).toBeNull();
+  });
+  it("goes as fine as the bar's own strokes", () => {
+    const passage = blank();
+    applyEdit(passage, { kind: "set-fret", place: { bar: 0, tick: ticksOf("1/16") }, string: 1, fret: 1, length: EIGHTH });
+    expect(neighbourPlace(passage, { bar: 0, tick: 0 }, 1, EIGHTH)).toEqual({ bar: 0, tick: ticksOf("1/16") });
+  });
+});

@@ -1,0 +1,49 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { describe, expect, it } from "vitest";
+import { parsePassageText } from "./parse.ts";
+
+const base = {
+  format: "rest-hand-passage",
+  version: 1,
+  title: "t",
+  tempo: 100,
+  instrument: { kind: "electric-guitar", tuning: ["E4", "B3", "G3", "D3", "A2", "E2"], frets: 22, scaleLengthMm: 648 },
+  bars: [{ meter: [4, 4], strokes: [{ at: "0", length: "1/4", notes: [{ string: 6, fret: 3 }] }] }],
+};
+const fault = (value: unknown) => {
+  const parsed = parsePassageText(typeof value === "string" ? value : JSON.stringify(value));
+  return parsed.ok ? "none" : `${parsed.faults[0]!.place}: ${parsed.faults[0]!.says}`;
+};
+const withBar = (bar: unknown) => ({ ...base, bars: [bar] });
+
+describe("passage documents", () => {
+  it("takes a minimal one and fills in the defaults", () => {
+    const parsed = parsePassageText(JSON.stringify(base));
+    expect(parsed.ok && parsed.value).toMatchObject({ ring: "written", feel: "straight", player: {}, tags: [], instrument: { capo: 0 } });
+  });
+  it("names the place of every fault", () => {
+    expect(fault('{"format": "rest-hand-passage",\n  oops}')).toMatch(/^line 2, column \d+: /);
+    expect(fault("[1,")).toMatch(/^line 1, column 4: /);
+    expect(fault({ ...base, colour: 1 })).toBe("/colour: unknown key");
+    expect(fault({ ...base, player: { index: "bent" } })).toMatch(/^\/player\/index: /);
+    expect(fault({ ...base, version: 2 })).toMatch(/^\/version: version 2 is newer/);
+    expect(fault({ ...base, format: "x" })).toMatch(/^\/format: /);
+    expect(fault({ ...base, bars: [] })).toMatch(/^\/bars: /);
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "1/11", length: "1/4", notes: [{ string: 6, fret: 3 }] }] }))).toMatch(
+      /^\/bars\/0\/strokes\/0\/at: .*grid/,
+    );
+    expect(fault(withBar({ meter: [3, 4], strokes: [{ at: "3/4", length: "1/4", notes: [{ string: 6, fret: 3 }] }] }))).toMatch(
+      /^\/bars\/0\/strokes\/0\/at: the bar of 3\/4 ends/,
+    );
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4", notes: [{ string: 7, fret: 3 }] }] }))).toBe(
+      "/bars/0/strokes/0/notes/0/string: string 7 on an instrument of 6",
+    );
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4" }] }))).toMatch(/^\/bars\/0\/strokes\/0: a stroke needs/);
+    expect(fault({ ...base, instrument: { ...base.instrument, tuning: ["E4"] } })).toMatch(/4 to 8 strings/);
+  });
+  it("reads every demo passage", () => {
+    const files = readdirSync("demo").filter((f) => f.endsWith(".json"));
+    expect(files.length).toBeGreaterThanOrEqual(6);
+    for (const file of files) expect(fault(readFileSync(`demo/${file}`, "utf8")), file).toBe("none");
+  });
+});

@@ -1,0 +1,98 @@
+import { describe, expect, it } from "vitest";
+import { TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
+import { settingsOf } from "../passage/settings.ts";
+import { line, passageOf, stroke } from "../testing/build.ts";
+import { countOf, timelineOf } from "./timeline.ts";
+
+const lay = (passage: ReturnType<typeof passageOf>) => timelineOf(passage, settingsOf(passage));
+
+describe("steps", () => {
+  it("begin at every onset and every end, nowhere else", () => {
+    const timeline = lay(passageOf([stroke("0", "1/4", "5/3"), stroke("1/2", "1/8", "5/5 4/7")]));
+    expect(timeline.steps.map((s) => s.atTicks)).toEqual(["0", "1/4", "1/2", "5/8"].map(ticksOf));
+  });
+  it("last as long as tempo says: a quarter at 120 is 500 ms", () => {
+    const timeline = lay(passageOf([stroke("0", "1/4", "5/3"), stroke("1/4", "3/4", "5/5")], { tempo: 120 }));
+    expect(timeline.steps.map((s) => [s.ms, s.lengthMs])).toEqual([
+      [0, 500],
+      [500, 1500],
+    ]);
+  });
+  it("a string's next onset ends its note, and a dead stroke through it does too", () => {
+    const timeline = lay(passageOf([stroke("0", "1", "5/3"), stroke("1/4", "1/4", "5/5"), { at: "1/2", length: "1/8", as: "ghost", strings: [5] }]));
+    expect(timeline.notes.map((n) => n.end)).toEqual([ticksOf("1/4"), ticksOf("1/2")]);
+  });
+  it("notes may cross bar lines", () => {
+    const timeline = lay(passageOf([[stroke("3/4", "1/4", "5/3", { notes: [{ string: 5, fret: 3, length: "1/2" }] })], []]));
+    expect(timeline.notes[0]!.end).toBe(ticksOf("5/4"));
+    expect(timeline.steps.at(-1)).toMatchObject({ bar: 1, atTicks: ticksOf("1/4") });
+  });
+  it("bars of 4/4 and 5/4 mix, each with its own count", () => {
+    const passage = passageOf([line(4, ["5/3", "5/3", "5/3", "5/3"]), line(4, ["5/3", "5/3", "5/3", "5/3", "5/3"])].map((s) => s.slice(0, 4)));
+    passage.bars[1]!.meter = [5, 4];
+    const timeline = lay(passage);
+    expect(timeline.bars.map((b) => b.start)).toEqual([0, TICKS_PER_WHOLE]);
+    expect(timeline.end).toBe(ticksOf("9/4"));
+  });
+  it("a pick-up starts at its first stroke and keeps its written place", () => {
+    const passage = passageOf([[stroke("7/8", "1/8", "5/3")], [stroke("0", "1/4", "5/5")]], { tempo: 120 });
+    passage.bars[0]!.pickup = true;
+    const timeline = lay(passage);
+    expect(timeline.steps[0]).toMatchObject({ bar: 0, atTicks: ticksOf("7/8"), ms: 0 });
+    expect(timeline.steps[1]).toMatchObject({ bar: 1, atTicks: 0, ms: 250 });
+  });
+});
+
+describe("swing", () => {
+  it("at 2:1 puts the offbeat on the last triplet: 333 of 500 ms", () => {
+    const passage = passageOf(line(8, ["5/3", "5/3", "5/3", "5/3", "5/3", "5/3", "5/3", "5/3"]), { tempo: 120 });
+    passage.feel = { swing: "eighth", ratio: 2 };
+    const { steps } = lay(passage);
+    expect(steps[1]!.ms).toBeCloseTo(333.333, 2);
+    expect(steps[2]!.ms).toBeCloseTo(500, 6);
+    expect(steps[1]!.atTicks).toBe(ticksOf("1/8"));
+  });
+});
+
+describe("the pendulum (common practice)", () => {
+  const kinds = (unit: number, words: string[], player = {}) =>
+    lay(passageOf(line(unit, words), { player }))
+      .strokes.map((s) => s.kind[0])
+      .join("");
+  it("eighths go down on the numbers and up on the &", () => {
+    expect(kinds(8, ["5/3", "5/3", "-", "5/3", "5/3", "-", "5/3", "5/3"])).toBe("duudd" + "u");
+  });
+  it("sixteenths go D U D U on 1 e & a, and rests keep the hand moving", () => {
+    expect(kinds(16, ["5/3", "5/3", "5/3", "5/3", "-", "5/3", "-", "5/3"])).toBe("dudu" + "uu");
+  });
+  it("all down is all down; a free pattern goes D D U U", () => {
+    expect(kinds(8, ["5/3", "5/3", "5/3", "5/3"], { strokes: "down" })).toBe("dddd");
+    expect(kinds(8, ["5/3", "5/3", "5/3", "5/3"], { strokes: "free" })).toBe("dduu");
+  });
+  it("economy goes on in the same direction over a string change", () => {
+    expect(kinds(8, ["5/3", "4/5", "3/5", "4/5"], { strokes: "economy" })).toBe("dddu");
+  });
+});
+
+it("a pick cannot jump a string: what lies between is struck", () => {
+  const timeline = lay(passageOf([stroke("0", "1/4", "5/3 3/5")]));
+  expect(timeline.strokes[0]!.crossed).toEqual([5, 4, 3]);
+  const plucked = lay(passageOf([stroke("0", "1/4", "5/3 3/5")], { player: { playsWith: "fingers" } }));
+  expect([...plucked.strokes[0]!.crossed].sort()).toEqual([3, 5]);
+});
+
+it("counts are said as players say them", () => {
+  const four = { meter: [4, 4] as [number, 4] };
+  expect(["0", "1/16", "1/8", "3/16", "1/4", "7/8"].map((t) => countOf(ticksOf(t), four))).toEqual(["1", "1 e", "1 &", "1 a", "2", "4 &"]);
+  expect(countOf(ticksOf("3/8"), { meter: [6, 8] })).toBe("4");
+});
+
+describe("music that cannot be", () => {
+  it("two notes on one string and a fret beyond the neck are told, not repaired in silence", () => {
+    const timeline = lay(passageOf([stroke("0", "1/4", "5/3 5/5"), stroke("1/4", "1/4", "1/30")]));
+    expect(timeline.issues.map((i) => [i.code, i.path])).toEqual([
+      ["two-notes-one-string", "/bars/0/strokes/0/notes/1"],
+      ["fret-beyond-neck", "/bars/0/strokes/1/notes/0"],
+    ]);
+  });
+});

@@ -1,0 +1,86 @@
+import { CircleHelp, Moon, Sun } from "lucide-react";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { Link, Route, Routes } from "react-router";
+import { Guide } from "./parts/Guide.tsx";
+import { Notices } from "./parts/Notices.tsx";
+import { Waiting } from "./parts/Waiting.tsx";
+import { Shelf } from "./shelf/Shelf.tsx";
+import { useHealthQuery } from "./store/api.ts";
+
+const Bench = lazy(() => import("./bench/Bench.tsx").then((m) => ({ default: m.Bench })));
+
+export function App() {
+  const [guide, setGuide] = useState(false);
+  return (
+    <div className="flex h-full flex-col bg-base-100 text-base-content">
+      <header className="flex items-center gap-4 border-b border-base-300 px-4 py-1.5">
+        <Link to="/" className="text-lg font-bold tracking-tight">
+          Rest Hand
+        </Link>
+        <div id="place-title" className="flex min-w-0 flex-1 items-center gap-3" />
+        <ThemeButton />
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)}>
+          <CircleHelp size={18} aria-hidden /> Signs and keys
+        </button>
+      </header>
+      <main className="min-h-0 flex-1 overflow-auto">
+        <WhenReady>
+          <Suspense fallback={<Waiting says="Opening the bench" />}>
+            <Routes>
+              <Route index element={<Shelf />} />
+              <Route path="bench/:id" element={<Bench />} />
+              <Route path="*" element={<Nowhere />} />
+            </Routes>
+          </Suspense>
+        </WhenReady>
+      </main>
+      <Notices />
+      {guide && <Guide onClose={() => setGuide(false)} />}
+    </div>
+  );
+}
+
+/** Holds the places back while the server opens the library; a server that is away holds nothing back. */
+function WhenReady({ children }: { children: React.ReactNode }) {
+  const [opened, setOpened] = useState(false);
+  const { data, isError } = useHealthQuery(undefined, { pollingInterval: opened ? 0 : 700 });
+  const ready = data?.status === "ready" || isError;
+  useEffect(() => {
+    if (ready) setOpened(true);
+  }, [ready]);
+  if (opened || ready) return children;
+  if (data?.status === "failed")
+    return (
+      <div role="alert" className="mx-auto mt-24 max-w-xl text-xl">
+        <h1 className="mb-2 text-2xl font-bold">The library did not open</h1>
+        <p>{data.reason} The server's own window says more. Stop it, see to that, and start it again.</p>
+      </div>
+    );
+  return <Waiting says="Opening your library. The first time takes some ten seconds." />;
+}
+
+function ThemeButton() {
+  const [dark, setDark] = useState(
+    () => (localStorage.getItem("rest-hand:theme") ?? (matchMedia("(prefers-color-scheme: dark)").matches ? "stage" : "stand")) === "stage",
+  );
+  useEffect(() => {
+    document.documentElement.dataset.theme = dark ? "stage" : "stand";
+    localStorage.setItem("rest-hand:theme", dark ? "stage" : "stand");
+  }, [dark]);
+  return (
+    <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)}>
+      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} {dark ? "Stand light" : "Stage dark"}
+    </button>
+  );
+}
+
+function Nowhere() {
+  return (
+    <div className="mx-auto mt-24 max-w-xl text-xl">
+      <h1 className="mb-2 text-2xl font-bold">There is nothing at this address</h1>
+      <Link className="link" to="/">
+        To the shelf
+      </Link>
+    </div>
+  );
+}

@@ -1,0 +1,265 @@
+import { memo } from "react";
+import { barGrid, barLength } from "../../core/edit/edit.ts";
+import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
+import type { Bar, Passage } from "../../core/passage/schema.ts";
+import { countOf } from "../../core/timeline/timeline.ts";
+import type { PlannedString } from "../../core/verdict/document.ts";
+import { LANE, type StepBox, TRACK_ROW, widthOf, xOf } from "./layout.ts";
+
+export const COUNT_HEIGHT = 30;
+export const SWING_HEIGHT = 44;
+
+export interface BarViewProps {
+  bar: Bar;
+  index: number;
+  passage: Passage;
+  strings: number;
+  width: number;
+  steps: readonly StepBox[];
+  /** Ticks of the selected step in this bar and the cursor, if they are here. */
+  selected: { tick: number; endTick: number } | null;
+  cursor: { tick: number; string: number } | null;
+  directions: readonly { tick: number; kind: string }[];
+}
+
+/** One bar: count row, pendulum line, string lanes and a track for each hand. */
+export const BarView = memo(function BarView({ bar, index, passage, strings, width, steps, selected, cursor, directions }: BarViewProps) {
+  const lanesTop = COUNT_HEIGHT + SWING_HEIGHT;
+  const tracksTop = lanesTop + strings * LANE + 8;
+  const trackHeight = strings * TRACK_ROW;
+  const height = tracksTop + 2 * trackHeight + 12;
+  const y = (string: number) => lanesTop + (string - 0.5) * LANE;
+  return (
+    <svg width={width} height={height} className="block" aria-hidden>
+      {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
+      <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
+      <Counts bar={bar} index={index} passage={passage} />
+      <Swing bar={bar} index={index} passage={passage} directions={directions} />
+      {Array.from({ length: strings }, (_, s) => (
+        <line
+          // biome-ignore lint/suspicious/noArrayIndexKey: strings have no other name
+          key={s}
+          x1={0}
+          x2={width}
+          y1={y(s + 1)}
+          y2={y(s + 1)}
+          stroke="var(--ink)"
+          strokeOpacity={0.28}
+          strokeWidth={0.8 + s * 0.28}
+        />
+      ))}
+      {steps.flatMap((box) =>
+        box.step.strings.map((string) => (
+          <Segment key={`${box.index}-${string.string}`} box={box} before={box.before?.strings[string.string - 1]} string={string} y={y(string.string)} />
+        )),
+      )}
+      {bar.strokes.flatMap((stroke) =>
+        (stroke.as ?? "play") === "play"
+          ? stroke.notes.map((note) => (
+              <FretLabel
+                key={`${stroke.at}-${note.string}`}
+                x={xOf(ticksOf(stroke.at))}
+                y={y(note.string)}
+                fret={note.fret}
+                dead={note.tone === "ghost"}
+                accent={stroke.accent ?? false}
+              />
+            ))
+          : [],
+      )}
+      <Track steps={steps} top={tracksTop} strings={strings} hand="fretting" width={width} />
+      <Track steps={steps} top={tracksTop + trackHeight + 8} strings={strings} hand="picking" width={width} />
+      {cursor && (
+        <rect
+          x={xOf(cursor.tick) - 14}
+          y={y(cursor.string) - LANE / 2 + 2}
+          width={28}
+          height={LANE - 4}
+          rx={6}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth={2.5}
+          data-cursor=""
+        />
+      )}
+    </svg>
+  );
+});
+
+function Counts({ bar, index, passage }: { bar: Bar; index: number; passage: Passage }) {
+  const grid = Math.max(barGrid(passage, index), TICKS_PER_WHOLE / 16);
+  const beat = ticksOf(`1/${bar.meter[1]}`);
+  const length = barLength(bar.meter);
+  const before = passage.bars[index - 1];
+  const shown = !before || before.meter[0] !== bar.meter[0] || before.meter[1] !== bar.meter[1];
+  const ticks = Array.from({ length: Math.ceil(length / grid) }, (_, i) => i * grid);
+  return (
+    <>
+      <text x={4} y={11} fontSize={11} fill="var(--color-neutral)">
+        {index + 1}
+        {shown && ` · ${bar.meter.join("/")}`}
+        {bar.tempo && ` · ${bar.tempo} bpm`}
+      </text>
+      {ticks.map((tick) => {
+        const strong = tick % beat === 0;
+        const words = countOf(tick, bar);
+        return (
+          <text
+            key={tick}
+            x={xOf(tick)}
+            y={COUNT_HEIGHT - 3}
+            textAnchor="middle"
+            fontSize={strong ? 17 : 13}
+            fontWeight={strong ? 700 : 400}
+            fill={strong ? "var(--ink)" : "var(--color-neutral)"}
+          >
+            {strong ? words : (words.split(" ")[1] ?? "")}
+          </text>
+        );
+      })}
+    </>
+  );
+}
+
+/** The stroking hand as a pendulum: it crosses the strings at every dot, full where it meets them, hollow where it passes over. */
+function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; passage: Passage; directions: BarViewProps["directions"] }) {
+  const middle = COUNT_HEIGHT + SWING_HEIGHT / 2;
+  const plucked = directions.some((d) => d.kind !== "down" && d.kind !== "up" && d.kind !== "none");
+  if (plucked)
+    return directions.map(({ tick, kind }) => (
+      <text key={tick} x={xOf(tick)} y={middle + 5} textAnchor="middle" fontSize={15} fontStyle="italic" fill="var(--picking)" fontWeight={700}>
+        {kind}
+      </text>
+    ));
+  const unit = Math.min(TICKS_PER_WHOLE / 8, Math.max(barGrid(passage, index), TICKS_PER_WHOLE / 16));
+  const length = barLength(bar.meter);
+  const swing = SWING_HEIGHT * 0.36;
+  const points: string[] = [];
+  for (let tick = -unit / 2; tick <= length - unit / 2; tick += unit / 8)
+    points.push(`${xOf(tick).toFixed(1)},${(middle + swing * Math.sin((Math.PI * tick) / unit)).toFixed(1)}`);
+  const met = new Map(directions.filter((d) => d.kind !== "none").map((d) => [d.tick, d.kind]));
+  const places = Array.from({ length: Math.ceil(length / unit) }, (_, i) => i * unit);
+  return (
+    <>
+      <polyline points={points.join(" ")} fill="none" stroke="var(--picking)" strokeOpacity={0.45} strokeWidth={1.5} />
+      {places
+        .filter((tick) => !met.has(tick))
+        .map((tick) => (
+          <circle key={tick} cx={xOf(tick)} cy={middle} r={3.5} fill="var(--color-base-100)" stroke="var(--picking)" strokeWidth={1.2} />
+        ))}
+      {[...met].map(([tick, kind]) => {
+        const x = xOf(tick);
+        const d = kind === "down" ? `M${x - 6} ${middle - 6}h12l-6 13z` : `M${x - 6} ${middle + 6}h12l-6 -13z`;
+        return <path key={tick} d={d} fill="var(--picking)" />;
+      })}
+    </>
+  );
+}
+
+/** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
+function Segment({ box, before, string, y }: { box: StepBox; before: PlannedString | undefined; string: PlannedString; y: number }) {
+  const x = xOf(box.tick);
+  const width = widthOf(box.endTick - box.tick);
+  const begins = box.tick === ticksOf(box.step.at);
+  return (
+    <g>
+      {string.state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
+      {string.state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
+      {string.state === "muffled" && (
+        <g fill="var(--ink)">
+          {Array.from({ length: Math.max(1, Math.floor(width / 9)) }, (_, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: stripes are alike
+            <rect key={i} x={x + 3 + i * 9} y={y - 6} width={3.5} height={12} />
+          ))}
+        </g>
+      )}
+      {string.state === "thud" && begins && <path d={`M${x - 7} ${y - 7}l14 14m0-14l-14 14`} stroke="var(--ink)" strokeWidth={3} />}
+      {string.state === "stray" && <path d={wave(x, y, width)} fill="none" stroke="var(--stray)" strokeWidth={4} strokeLinecap="round" />}
+      {TOUCH_SIGNS.map(({ hand, edge, sign, color }) => {
+        if (!isTouched(string, hand)) return null;
+        const goesOn = before !== undefined && isTouched(before, hand);
+        return (
+          <g key={hand}>
+            {!goesOn && <path d={sign(x, y)} fill={color} />}
+            <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Signs of the hands: round from above, square from below, each with a line for as long as it lasts. */
+const TOUCH_SIGNS = [
+  { hand: "fretting", edge: -14, color: "var(--fretting)", sign: (x: number, y: number) => `M${x} ${y - 15}a7 7.5 0 0 0 14 0z` },
+  { hand: "picking", edge: 14, color: "var(--picking)", sign: (x: number, y: number) => `M${x} ${y + 15}v-7h14v7z` },
+] as const;
+
+function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean {
+  return string.touchedBy.some((touch) => touch.hand === hand && touch.part !== "press");
+}
+
+function wave(x: number, y: number, width: number): string {
+  const waves = Math.max(1, Math.round(width / 16));
+  const length = width / waves;
+  let d = `M${x} ${y}`;
+  for (let i = 0; i < waves; i++) d += `q${length / 4} -11 ${length / 2} 0t${length / 2} 0`;
+  return d;
+}
+
+function FretLabel({ x, y, fret, dead, accent }: { x: number; y: number; fret: number; dead: boolean; accent: boolean }) {
+  const wide = fret > 9;
+  return (
+    <g>
+      <rect
+        x={x - (wide ? 13 : 11)}
+        y={y - 11}
+        width={wide ? 26 : 22}
+        height={22}
+        rx={5}
+        fill="var(--color-base-100)"
+        stroke="var(--ink)"
+        strokeWidth={accent ? 2.5 : 1}
+      />
+      <text x={x} y={y + 6} textAnchor="middle" fontSize={17} fontWeight={700} fill="var(--ink)">
+        {dead ? "×" : fret}
+      </text>
+    </g>
+  );
+}
+
+/** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
+function Track({ steps, top, strings, hand, width }: { steps: readonly StepBox[]; top: number; strings: number; hand: "fretting" | "picking"; width: number }) {
+  const color = hand === "fretting" ? "var(--fretting)" : "var(--picking)";
+  return (
+    <g>
+      <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={color} fillOpacity={0.07} />
+      {steps.flatMap((box) =>
+        box.step.strings.flatMap((string) => {
+          const parts = string.touchedBy.filter((t) => t.hand === hand);
+          if (parts.length === 0) return [];
+          const x = xOf(box.tick);
+          const w = Math.max(4, widthOf(box.endTick - box.tick) - 2);
+          const pressed = parts.some((t) => t.part === "press");
+          const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
+          const y = top + (string.string - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
+          return [
+            <rect
+              key={`${box.index}-${string.string}`}
+              x={x}
+              y={y}
+              width={w}
+              height={height}
+              rx={hand === "fretting" ? height / 2 : 0}
+              fill={pressed ? "var(--ink)" : color}
+            />,
+          ];
+        }),
+      )}
+    </g>
+  );
+}
+
+export function scoreHeight(strings: number): number {
+  return COUNT_HEIGHT + SWING_HEIGHT + strings * LANE + 8 + 2 * strings * TRACK_ROW + 12;
+}

@@ -1,0 +1,140 @@
+import type { PlannedStep, PlannedString } from "../../core/verdict/document.ts";
+
+const WIDTH = 430;
+const HEIGHT = 196;
+const ROW = 98;
+
+/**
+ * The strings seen end-on at one step: round sections in a row, fretting fingers reaching in
+ * from above, the picking hand from below, each touch where it is.
+ */
+export function EndView({ step, selectedString, label }: { step: PlannedStep; selectedString: number; label: string }) {
+  const count = step.strings.length;
+  const gap = WIDTH / (count + 0.6);
+  const x = (string: number) => WIDTH - gap * (string - 0.2);
+  return (
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full max-w-2xl" role="img" aria-label={label}>
+      <text x={2} y={14} fontSize={13} fill="var(--fretting)">
+        fretting hand
+      </text>
+      <text x={2} y={HEIGHT - 26} fontSize={13} fill="var(--picking)">
+        picking hand
+      </text>
+      <FrettingFingers step={step} x={x} gap={gap} />
+      <PickingParts step={step} x={x} gap={gap} />
+      {step.strings.map((string) => (
+        <Section key={string.string} string={string} x={x(string.string)} radius={5 + string.string * 1.35} selected={string.string === selectedString} />
+      ))}
+    </svg>
+  );
+}
+
+function Section({ string, x, radius, selected }: { string: PlannedString; x: number; radius: number; selected: boolean }) {
+  const sounding = string.state === "ring" || string.state === "free" || string.state === "muffled";
+  const stray = string.state === "stray";
+  return (
+    <g>
+      {stray && <circle cx={x} cy={ROW} r={radius + 9} fill="none" stroke="var(--stray)" strokeWidth={3} strokeDasharray="5 4" />}
+      {string.state === "ring" && <circle cx={x} cy={ROW} r={radius + 6} fill="none" stroke="var(--ink)" strokeWidth={1.5} />}
+      <circle
+        cx={x}
+        cy={ROW}
+        r={radius}
+        fill={stray ? "var(--stray)" : sounding ? "var(--ink)" : "var(--color-base-100)"}
+        stroke={stray ? "var(--stray)" : "var(--ink)"}
+        strokeWidth={2}
+      />
+      {string.state === "muffled" && <path d={`M${x - radius} ${ROW}h${radius * 2}`} stroke="var(--color-base-100)" strokeWidth={3} />}
+      {string.state === "thud" && <path d={`M${x - 5} ${ROW - 5}l10 10m0-10l-10 10`} stroke="var(--ink)" strokeWidth={2.5} />}
+      <text
+        x={x}
+        y={HEIGHT - 6}
+        textAnchor="middle"
+        fontSize={15}
+        fontWeight={selected ? 800 : 400}
+        textDecoration={selected ? "underline" : "none"}
+        fill="var(--ink)"
+      >
+        {string.string}
+      </text>
+    </g>
+  );
+}
+
+interface HandProps {
+  step: PlannedStep;
+  x(string: number): number;
+  gap: number;
+}
+
+/** One shape per finger: a column down to a pressed string, a bar over strings it touches. */
+function FrettingFingers({ step, x, gap }: HandProps) {
+  const fingers = new Map<string, { pressed: number[]; touched: number[] }>();
+  for (const string of step.strings)
+    for (const touch of string.touchedBy) {
+      if (touch.hand !== "fretting") continue;
+      const key = String(touch.finger ?? "");
+      const finger = fingers.get(key) ?? { pressed: [], touched: [] };
+      (touch.part === "press" ? finger.pressed : finger.touched).push(string.string);
+      fingers.set(key, finger);
+    }
+  return [...fingers].map(([name, { pressed, touched }], i) => {
+    const all = [...pressed, ...touched];
+    const left = x(Math.max(...all)) - 13;
+    const right = x(Math.min(...all)) + 13;
+    const label = x(pressed.length > 0 ? Math.max(...pressed) : Math.max(...touched));
+    const top = 22 + (i % 2) * 6;
+    return (
+      <g key={name}>
+        {touched.length > 0 && <rect x={left} y={ROW - 34} width={right - left} height={11} rx={5.5} fill="var(--fretting)" />}
+        {touched.map((s) => (
+          <rect key={`t${s}`} x={x(s) - 4} y={ROW - 30} width={8} height={30 - 5 - s * 1.35} rx={3} fill="var(--fretting)" />
+        ))}
+        {pressed.map((s) => (
+          <rect key={s} x={x(s) - Math.min(13, gap * 0.3)} y={top} width={Math.min(26, gap * 0.6)} height={ROW - top - 4} rx={11} fill="var(--fretting)" />
+        ))}
+        {pressed.length === 0 && (
+          <rect
+            x={label - Math.min(13, gap * 0.3)}
+            y={top}
+            width={Math.min(26, gap * 0.6)}
+            height={ROW - top - 16}
+            rx={11}
+            fill="var(--fretting)"
+            fillOpacity={0.85}
+          />
+        )}
+        <text x={label} y={top + 20} textAnchor="middle" fontSize={16} fontWeight={800} fill="var(--color-secondary-content)">
+          {name}
+        </text>
+      </g>
+    );
+  });
+}
+
+function PickingParts({ step, x, gap }: HandProps) {
+  const parts = new Map<string, { name: string; strings: number[] }>();
+  for (const string of step.strings)
+    for (const touch of string.touchedBy) {
+      if (touch.hand !== "picking") continue;
+      const key = `${touch.part}${touch.part === "plant" ? touch.finger : ""}`;
+      const part = parts.get(key) ?? { name: touch.part === "plant" ? String(touch.finger) : touch.part.replace("-", " "), strings: [] };
+      part.strings.push(string.string);
+      parts.set(key, part);
+    }
+  return [...parts].map(([key, { name, strings }]) => {
+    const left = x(Math.max(...strings)) - gap * 0.42;
+    const right = x(Math.min(...strings)) + gap * 0.42;
+    return (
+      <g key={key}>
+        <path d={`M${left} ${ROW + 20}H${right}V${ROW + 44}H${left}z`} fill="var(--picking)" />
+        {strings.map((s) => (
+          <rect key={s} x={x(s) - 7} y={ROW + 5 + s * 1.35} width={14} height={16 - s * 1.35 + 3} fill="var(--picking)" />
+        ))}
+        <text x={(left + right) / 2} y={ROW + 35} textAnchor="middle" fontSize={13} fontWeight={700} fill="var(--color-accent-content)">
+          {name}
+        </text>
+      </g>
+    );
+  });
+}

@@ -1,0 +1,78 @@
+import { ticksOf } from "../../core/music/ticks.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { countOf } from "../../core/timeline/timeline.ts";
+import type { PlanDocument } from "../../core/verdict/document.ts";
+import { EndView } from "./EndView.tsx";
+import type { StepBox } from "./layout.ts";
+import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
+
+/** The selected step: end view, what each hand does, and all about the string at the cursor. */
+export function StepPanel({ passage, plan, selected, string }: { passage: Passage; plan: PlanDocument | null; selected: StepBox | null; string: number }) {
+  if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
+  if (!selected)
+    return (
+      <p className="p-6 text-lg">
+        {plan.steps.length === 0
+          ? "Nothing is written yet. Move with the arrow keys and type a fret: the plan appears as you go."
+          : "Nothing has been played yet at this place."}
+      </p>
+    );
+  const { step } = selected;
+  const bar = passage.bars[step.bar - 1];
+  const here = step.strings[string - 1]!;
+  const count = bar ? countOf(ticksOf(step.at), bar) : step.at;
+  const issues = plan.issues.filter((issue) => issue.bar === step.bar && issue.at === step.at);
+  return (
+    <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(20rem,1.4fr)_minmax(18rem,1.4fr)_minmax(16rem,1.1fr)]">
+      <div>
+        <EndView step={step} selectedString={string} label={`Strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
+      </div>
+      <section aria-label="What the hands do" className="text-lg leading-snug">
+        <h2 className="mb-1 text-xl font-bold">
+          Bar {step.bar}, {count}
+        </h2>
+        <p className="mb-2 border-l-[6px] pl-3" style={{ borderColor: "var(--fretting)" }} data-testid="fretting-sentence">
+          {step.fretting || (selected.index === 0 ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
+        </p>
+        <p className="border-l-[6px] border-double pl-3" style={{ borderColor: "var(--picking)" }} data-testid="picking-sentence">
+          {step.picking || (selected.index === 0 ? "Picking hand: waits." : "Picking hand: as before.")}
+        </p>
+        {issues.map((issue) => (
+          <p key={issue.code + issue.path} className="mt-2 font-semibold">
+            {issue.says}
+          </p>
+        ))}
+      </section>
+      <section aria-label={`String ${string}`} className="max-h-64 overflow-auto">
+        <h2 className="mb-1 text-xl font-bold" style={here.state === "stray" ? { color: "var(--stray)" } : {}} data-testid="string-state">
+          String {string}: {stateWords(here)}
+          {here.strayDb !== null && `, ${here.strayDb} dB too loud`}
+        </h2>
+        <ul>
+          {here.touchedBy.map((touch) => (
+            <li key={touch.part + touch.hand + (touch.finger ?? "")}>{touchWords(touch)}</li>
+          ))}
+        </ul>
+        {here.causes.length > 0 && (
+          <p className="mt-1">
+            {here.state === "stray" ? "It rings because " : "Left alone it would ring: "}
+            {here.causes.map((cause) => CAUSE_WORDS[cause]).join("; ")}
+            {here.undampedDb !== null && here.undampedDb > 0 && here.state !== "stray" && ` (${here.undampedDb} dB over what is heard)`}.
+          </p>
+        )}
+        {here.whyNot && here.whyNot.length > 0 && (
+          <>
+            <h3 className="mt-2 font-bold">Why nothing holds it</h3>
+            <ul className="space-y-1">
+              {here.whyNot.map((why) => (
+                <li key={why.part + why.hand + (why.finger ?? "")}>
+                  <span className="font-semibold">{touchWords(why)}:</span> {why.reason}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,29 @@
+import type { PlanDocument } from "../../core/verdict/document.ts";
+
+export interface VerdictMarkProps {
+  plan: PlanDocument | null;
+  pending: boolean;
+  failed: string | null;
+  onNextStray(): void;
+}
+
+/** How many stray rings are left; pressing it goes to the next one. */
+export function VerdictMark({ plan, pending, failed, onNextStray }: VerdictMarkProps) {
+  if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
+  if (!plan) return <span className="quiet">planning …</span>;
+  const unplanned = plan.issues.filter((issue) => issue.code === "not-planned-yet").length;
+  const unplayable = plan.issues.length - unplanned;
+  return (
+    <span className={`flex shrink-0 items-center gap-3 ${pending ? "opacity-60" : ""}`}>
+      {plan.strays.length > 0 ? (
+        <button type="button" className="btn btn-sm btn-error" onClick={onNextStray} title="To the next one (N)">
+          {plan.strays.length} stray ring{plan.strays.length === 1 ? "" : "s"}
+        </button>
+      ) : (
+        unplanned === 0 && <span className="font-bold">Nothing rings astray</span>
+      )}
+      {unplanned > 0 && <span>{unplanned} not planned yet</span>}
+      {unplayable > 0 && <span className="font-bold">{unplayable} not playable</span>}
+    </span>
+  );
+}

@@ -1,0 +1,74 @@
+import { barLength, type Place } from "../../core/edit/edit.ts";
+import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
+
+/** Geometry of the score: one horizontal scale, bars side by side. */
+export const PX_PER_WHOLE = 560;
+export const BAR_PAD = 26;
+export const LANE = 36;
+export const TRACK_ROW = 8;
+
+export interface BarBox {
+  index: number;
+  x: number;
+  width: number;
+}
+
+export function barBoxes(passage: Passage): BarBox[] {
+  let x = 0;
+  return passage.bars.map((bar, index) => {
+    const width = widthOf(barLength(bar.meter)) + BAR_PAD;
+    const box = { index, x, width };
+    x += width;
+    return box;
+  });
+}
+
+export function widthOf(ticks: Ticks): number {
+  return (ticks / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+}
+
+/** Left edge of a place inside its bar. */
+export function xOf(tick: Ticks): number {
+  return BAR_PAD * 0.6 + widthOf(tick);
+}
+
+export interface StepBox {
+  index: number;
+  step: PlannedStep;
+  /** The step before it, to show what only goes on. */
+  before: PlannedStep | undefined;
+  tick: Ticks;
+  /** Where the step ends in this bar, at most the bar's end. */
+  endTick: Ticks;
+}
+
+/** The plan's steps sorted into their bars. A step that goes on past its bar shows again in the next ones. */
+export function stepsByBar(plan: PlanDocument | null, passage: Passage): StepBox[][] {
+  const bars: StepBox[][] = passage.bars.map(() => []);
+  if (!plan) return bars;
+  plan.steps.forEach((step, index) => {
+    const next = plan.steps[index + 1];
+    for (let b = step.bar - 1; b < passage.bars.length; b++) {
+      if (next && b > next.bar - 1) break;
+      const length = barLength(passage.bars[b]!.meter);
+      const tick = b === step.bar - 1 ? ticksOf(step.at) : 0;
+      const endTick = next && next.bar - 1 === b ? ticksOf(next.at) : length;
+      if (endTick > tick) bars[b]!.push({ index, step, before: b === step.bar - 1 ? plan.steps[index - 1] : step, tick, endTick });
+      if (next && next.bar - 1 === b) break;
+    }
+  });
+  return bars;
+}
+
+/** The step that is under way at a place; null before the first. */
+export function stepAt(steps: readonly StepBox[][], place: Place): StepBox | null {
+  const here = steps[place.bar]?.filter((box) => box.tick <= place.tick).at(-1);
+  if (here) return here;
+  for (let b = place.bar - 1; b >= 0; b--) {
+    const last = steps[b]?.at(-1);
+    if (last) return last;
+  }
+  return null;
+}

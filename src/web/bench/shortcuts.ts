@@ -1,0 +1,20 @@
+/** What a key does on the bench, for the one list that shows them all. */
+export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
+  { keys: ["←", "→"], does: "Earlier, later" },
+  { keys: ["Ctrl ←", "Ctrl →"], does: "Bar before, bar after" },
+  { keys: ["↑", "↓"], does: "String up, string down" },
+  { keys: ["0", "…", "9"], does: "Fret (two digits in a row for 10 and up)" },
+  { keys: ["Shift 1", "…", "4"], does: "Finger; Shift 0 leaves it to the engine" },
+  { keys: ["P"], does: "Palm-muted or open tone" },
+  { keys: ["X"], does: "Dead note, or a ghost stroke on an empty place" },
+  { keys: ["C"], does: "Chuck" },
+  { keys: ["D", "U"], does: "Down-stroke, up-stroke; again: as the pendulum has it" },
+  { keys: ["A"], does: "Accent" },
+  { keys: ["L"], does: "Let ring" },
+  { keys: ["[", "]"], does: "Half, double length" },
+  { keys: ["G"], does: "Grid of the cursor: eighths, sixteenths, triplets" },
+  { keys: ["Del"], does: "Take the note away" },
+  { keys: ["B"], does: "Add a bar after this one" },
+  { keys: ["N"], does: "Next stray ring" },
+  { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "Undo, redo" },
+];

@@ -1,0 +1,123 @@
+import { useRef } from "react";
+import { useDispatch, useStore } from "react-redux";
+import { barLength, type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
+import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
+import { type EditState, edit, movedTo, redo, undo } from "../store/edit-slice.ts";
+import type { Dispatch, RootState } from "../store/store.ts";
+
+/** Grids the cursor can walk on, coarsest first. */
+export const GRIDS = [
+  { name: "eighths", ticks: TICKS_PER_WHOLE / 8 },
+  { name: "sixteenths", ticks: TICKS_PER_WHOLE / 16 },
+  { name: "triplets", ticks: TICKS_PER_WHOLE / 24 },
+] as const;
+
+export interface KeyActions {
+  nextStray(): void;
+  nextGrid(): void;
+}
+
+/** The bench's keyboard: returns a handler that says whether it used the key. */
+export function useKeys(finest: number, actions: KeyActions) {
+  const store = useStore<RootState>();
+  const dispatch = useDispatch<Dispatch>();
+  const typed = useRef<{ digits: string; at: string }>({ digits: "", at: "" });
+
+  const change = (made: Edit) => dispatch(edit(made));
+  const move = (cursor: Partial<EditState["cursor"]>) => dispatch(movedTo({ ...store.getState().edit.cursor, ...cursor }));
+
+  return (event: React.KeyboardEvent) => {
+    const { passage, cursor } = store.getState().edit;
+    if (!passage) return;
+    const { string } = cursor;
+    const place = { bar: cursor.bar, tick: cursor.tick };
+    const stroke = strokeAt(passage, place);
+    const note = stroke?.notes.find((n) => n.string === string);
+    const control = event.ctrlKey || event.metaKey;
+    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+    const digit = /^Digit(\d)$/.exec(event.code)?.[1] ?? /^Numpad(\d)$/.exec(event.code)?.[1];
+    if (event.altKey) return;
+
+    const used = () => {
+      if (control && key === "z") return dispatch(event.shiftKey ? redo() : undo());
+      if (control && key === "y") return dispatch(redo());
+      if (key === "ArrowRight" || key === "ArrowLeft") {
+        const direction = key === "ArrowRight" ? 1 : -1;
+        if (control) {
+          const bar = cursor.bar + direction;
+          if (passage.bars[bar]) move({ bar, tick: 0 });
+          return true;
+        }
+        const next = neighbourPlace(passage, place, direction, finest);
+        if (next) move(next);
+        return true;
+      }
+      if (control) return false;
+      if (key === "ArrowUp" || key === "ArrowDown") {
+        const next = string + (key === "ArrowDown" ? 1 : -1);
+        if (next >= 1 && next <= passage.instrument.tuning.length) move({ string: next });
+        return true;
+      }
+      if (key === "Home") return move({ bar: 0, tick: 0 });
+      if (key === "End") return move({ bar: passage.bars.length - 1, tick: 0 });
+      if (digit !== undefined && event.shiftKey) {
+        const finger = Number(digit);
+        if (finger <= 4) change({ kind: "set-finger", place, string, finger: finger === 0 ? null : (finger as 1 | 2 | 3 | 4) });
+        return true;
+      }
+      if (digit !== undefined) {
+        typeFret(digit);
+        return true;
+      }
+      switch (key) {
+        case "p":
+          return change({ kind: "set-tone", place, string, tone: note?.tone === "palm" ? "open" : "palm" });
+        case "x":
+          if (note) return change({ kind: "set-tone", place, string, tone: note.tone === "ghost" ? "open" : "ghost" });
+          return change({ kind: "set-as", place, as: stroke?.as === "ghost" ? "play" : "ghost", length: finest });
+        case "c":
+          return change({ kind: "set-as", place, as: stroke?.as === "chuck" ? "play" : "chuck", length: finest });
+        case "d":
+          return change({ kind: "set-stroke", place, stroke: stroke?.stroke === "down" ? null : "down" });
+        case "u":
+          return change({ kind: "set-stroke", place, stroke: stroke?.stroke === "up" ? null : "up" });
+        case "a":
+          return change({ kind: "toggle-accent", place });
+        case "l":
+          return change({ kind: "toggle-let-ring", place, string });
+        case "[":
+        case "]": {
+          if (!stroke) return true;
+          const length = ticksOf(stroke.length) * (key === "]" ? 2 : 0.5);
+          if (Number.isInteger(length) && length <= barLength(passage.bars[place.bar]!.meter)) change({ kind: "set-length", place, length });
+          return true;
+        }
+        case "b":
+          return change({ kind: "add-bar", after: cursor.bar });
+        case "g":
+          actions.nextGrid();
+          return true;
+        case "n":
+          actions.nextStray();
+          return true;
+        case "Delete":
+        case "Backspace":
+          return change({ kind: "remove-note", place, string });
+        default:
+          return false;
+      }
+    };
+
+    /** Digits in a row at one place make a two-digit fret as long as the neck has it. */
+    const typeFret = (digit: string) => {
+      const at = `${place.bar}/${place.tick}/${string}`;
+      const before = typed.current.at === at ? typed.current.digits : "";
+      const both = `${before}${digit}`;
+      const digits = before !== "" && before !== "0" && Number(both) <= passage.instrument.frets ? both : digit;
+      typed.current = { digits: digits.length > 1 ? "" : digits, at };
+      change({ kind: "set-fret", place, string, fret: Number(digits), length: finest });
+    };
+
+    if (used() !== false) event.preventDefault();
+  };
+}

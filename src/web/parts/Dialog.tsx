@@ -1,0 +1,23 @@
+import { useEffect, useRef } from "react";
+
+/** A modal dialog on the browser's own element: focus is kept inside, Escape closes. */
+export function Dialog({ title, onClose, wide = false, children }: { title: string; onClose(): void; wide?: boolean; children: React.ReactNode }) {
+  const ref = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const dialog = ref.current;
+    if (dialog && !dialog.open) dialog.showModal();
+  }, []);
+  return (
+    <dialog ref={ref} className="modal" aria-label={title} onClose={onClose} onKeyDown={(event) => event.stopPropagation()}>
+      <div className={`modal-box ${wide ? "max-w-4xl" : "max-w-2xl"}`}>
+        <div className="mb-3 flex items-start justify-between gap-4">
+          <h2 className="text-xl font-bold">{title}</h2>
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => ref.current?.close()}>
+            Close
+          </button>
+        </div>
+        {children}
+      </div>
+    </dialog>
+  );
+}

@@ -1,0 +1,103 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
+import { Dialog } from "../parts/Dialog.tsx";
+import { Trouble } from "../parts/Trouble.tsx";
+import { troubleOf, useCreateMutation } from "../store/api.ts";
+
+const METERS: readonly [number, 2 | 4 | 8][] = [
+  [4, 4],
+  [3, 4],
+  [5, 4],
+  [6, 8],
+  [12, 8],
+];
+
+/** A new, empty passage: title, instrument, meter, tempo. */
+export function NewPassage({ onClose }: { onClose(): void }) {
+  const [create, { error, isLoading }] = useCreateMutation();
+  const [preset, setPreset] = useState(0);
+  const [title, setTitle] = useState("");
+  const [meter, setMeter] = useState(0);
+  const [tempo, setTempo] = useState("90");
+  const navigate = useNavigate();
+  const tempoOk = Number(tempo) >= 20 && Number(tempo) <= 400;
+
+  const submit = async () => {
+    const bars = Array.from({ length: 4 }, () => ({ meter: METERS[meter]!, strokes: [] }));
+    const made = await create({
+      format: "rest-hand-passage",
+      version: 1,
+      title: title.trim() || "Untitled passage",
+      instrument: INSTRUMENT_PRESETS[preset]!.instrument,
+      tempo: Number(tempo),
+      bars,
+    });
+    if (made.data) navigate(`/bench/${made.data.id}`);
+  };
+
+  return (
+    <Dialog title="New passage" onClose={onClose}>
+      <form
+        className="flex flex-col gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (tempoOk) void submit();
+        }}
+      >
+        <label className="flex flex-col gap-1">
+          Title
+          {/* biome-ignore lint/a11y/noAutofocus: the dialog was opened to type this */}
+          <input
+            className="input w-full"
+            value={title}
+            maxLength={200}
+            autoFocus
+            onChange={(event) => setTitle(event.target.value)}
+            placeholder="Untitled passage"
+          />
+        </label>
+        <label className="flex flex-col gap-1">
+          Instrument
+          <select className="select w-full" value={preset} onChange={(event) => setPreset(Number(event.target.value))}>
+            {INSTRUMENT_PRESETS.map((p, i) => (
+              <option key={p.name} value={i}>
+                {p.name} ({[...p.instrument.tuning].reverse().join(" ")})
+              </option>
+            ))}
+          </select>
+        </label>
+        <div className="flex gap-4">
+          <label className="flex flex-1 flex-col gap-1">
+            Meter
+            <select className="select w-full" value={meter} onChange={(event) => setMeter(Number(event.target.value))}>
+              {METERS.map((m, i) => (
+                <option key={m.join()} value={i}>
+                  {m[0]} / {m[1]}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-1 flex-col gap-1">
+            Tempo, quarters a minute
+            <input
+              className="input w-full"
+              inputMode="numeric"
+              value={tempo}
+              onChange={(event) => setTempo(event.target.value)}
+              aria-invalid={!tempoOk}
+              aria-describedby="tempo-range"
+            />
+            <span id="tempo-range" className={tempoOk ? "quiet text-sm" : "text-sm font-bold"}>
+              20 to 400
+            </span>
+          </label>
+        </div>
+        {error && <Trouble {...troubleOf(error)} />}
+        <button type="submit" className="btn btn-primary self-start" disabled={isLoading || !tempoOk}>
+          {isLoading ? "Making it …" : "Start"}
+        </button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,93 @@
+import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
+import type { Fault } from "../../core/passage/parse.ts";
+import type { InstrumentKind, Passage, PassageInput } from "../../core/passage/schema.ts";
+import type { PlanSummary } from "../../core/summary.ts";
+
+export interface ListedPassage {
+  id: string;
+  version: number;
+  updatedAt: string;
+  deletedAt: string | null;
+  title: string;
+  tags: string[];
+  tempo: number;
+  goalTempo: number | null;
+  kind: InstrumentKind;
+  strings: number;
+  bars: number;
+}
+
+export interface StoredPassage {
+  id: string;
+  version: number;
+  updatedAt: string;
+  passage: Passage;
+}
+
+export interface Health {
+  status: "opening" | "ready" | "failed";
+  reason?: string;
+}
+
+/** The server's state. Passages being edited live in the edit slice, not here. */
+export const api = createApi({
+  reducerPath: "api",
+  baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
+  tagTypes: ["shelf", "bin"],
+  endpoints: (build) => ({
+    health: build.query<Health, void>({ query: () => "health" }),
+    list: build.query<ListedPassage[], "shelf" | "bin">({
+      query: (where) => (where === "bin" ? "passages?bin" : "passages"),
+      providesTags: (_result, _error, where) => [where],
+    }),
+    summary: build.query<PlanSummary, { id: string; version: number }>({ query: ({ id }) => `passages/${id}/summary`, keepUnusedDataFor: 3600 }),
+    passage: build.query<StoredPassage, string>({ query: (id) => `passages/${id}`, keepUnusedDataFor: 0 }),
+    create: build.mutation<StoredPassage, PassageInput>({
+      query: (body) => ({ url: "passages", method: "POST", body }),
+      invalidatesTags: ["shelf"],
+    }),
+    importText: build.mutation<StoredPassage & { remarks: Fault[] }, string>({
+      query: (text) => ({ url: "import", method: "POST", body: { text } }),
+      invalidatesTags: ["shelf"],
+    }),
+    save: build.mutation<StoredPassage, { id: string; basedOn: number; passage: Passage }>({
+      query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
+      invalidatesTags: ["shelf"],
+    }),
+    bin: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}`, method: "DELETE" }), invalidatesTags: ["shelf", "bin"] }),
+    restore: build.mutation<StoredPassage, string>({ query: (id) => ({ url: `passages/${id}/restore`, method: "POST" }), invalidatesTags: ["shelf", "bin"] }),
+    removeForever: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}?forever`, method: "DELETE" }), invalidatesTags: ["bin"] }),
+  }),
+});
+
+export const {
+  useHealthQuery,
+  useListQuery,
+  useSummaryQuery,
+  usePassageQuery,
+  useCreateMutation,
+  useImportTextMutation,
+  useBinMutation,
+  useRestoreMutation,
+  useRemoveForeverMutation,
+} = api;
+
+/** What went wrong with a request, in words, with places where the server names them. */
+export function troubleOf(error: unknown): { title: string; says?: string; faults: Fault[]; status: number | null } {
+  const known = error as FetchBaseQueryError | undefined;
+  if (known && typeof known.status === "number") {
+    const problem = (known.data ?? {}) as { title?: string; detail?: string; faults?: Fault[] };
+    return {
+      title: problem.title ?? `The server answered ${known.status}`,
+      ...(problem.detail ? { says: problem.detail } : {}),
+      faults: problem.faults ?? [],
+      status: known.status,
+    };
+  }
+  return {
+    title: "The server cannot be reached",
+    says: "Check that it is still running, then try again. What you typed is kept here.",
+    faults: [],
+    status: null,
+  };
+}

@@ -1,0 +1,126 @@
+import { createSlice, type PayloadAction, type UnknownAction } from "@reduxjs/toolkit";
+import { applyPatches, enablePatches, type Patch, produceWithPatches } from "immer";
+import { applyEdit, type Edit, type Place } from "../../core/edit/edit.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+
+enablePatches();
+
+/** One step of undo: how to get there and back. */
+export interface Change {
+  patches: Patch[];
+  inverse: Patch[];
+}
+
+export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "refused" | "stale";
+
+/** The passage on the bench, its history, and how far the library has it. */
+export interface EditState {
+  id: string | null;
+  passage: Passage | null;
+  /** Version of the library's copy that this is based on. */
+  version: number;
+  past: Change[];
+  future: Change[];
+  /** Counts changes; a save is complete when its serial is still the newest. */
+  serial: number;
+  save: SaveState;
+  saveSays: string;
+  cursor: Place & { string: number };
+}
+
+const MOST_UNDO = 500;
+
+const initialState: EditState = {
+  id: null,
+  passage: null,
+  version: 0,
+  past: [],
+  future: [],
+  serial: 0,
+  save: "saved",
+  saveSays: "",
+  cursor: { bar: 0, tick: 0, string: 1 },
+};
+
+export interface Opened {
+  id: string;
+  passage: Passage;
+  version: number;
+  past: Change[];
+  future: Change[];
+  save: SaveState;
+  cursor: EditState["cursor"];
+}
+
+const slice = createSlice({
+  name: "edit",
+  initialState,
+  reducers: {
+    opened(state, { payload }: PayloadAction<Opened>) {
+      return { ...initialState, ...payload, serial: state.serial + 1 };
+    },
+    closed: (state) => ({ ...initialState, serial: state.serial }),
+    changed(state, { payload }: PayloadAction<{ passage: Passage; past: Change[]; future: Change[] }>) {
+      Object.assign(state, payload);
+      state.serial++;
+      if (state.save !== "stale") state.save = "unsaved";
+    },
+    movedTo(state, { payload }: PayloadAction<EditState["cursor"]>) {
+      state.cursor = payload;
+    },
+    saving(state) {
+      state.save = "saving";
+    },
+    saved(state, { payload }: PayloadAction<{ id: string; version: number; serial: number }>) {
+      if (state.id !== payload.id) return;
+      state.version = payload.version;
+      state.save = state.serial === payload.serial ? "saved" : "unsaved";
+      state.saveSays = "";
+    },
+    saveFailed(state, { payload }: PayloadAction<{ id: string; save: "offline" | "refused" | "stale"; says: string }>) {
+      if (state.id !== payload.id) return;
+      state.save = payload.save;
+      state.saveSays = payload.says;
+    },
+  },
+});
+
+export const { opened, closed, changed, movedTo, saving, saved, saveFailed } = slice.actions;
+export const editReducer = slice.reducer;
+
+type Thunk = (dispatch: (action: UnknownAction) => unknown, getState: () => { edit: EditState }) => boolean;
+
+/** Applies an edit with its undo; false when there was nothing to do. Bars it does not touch stay the same objects. */
+export function edit(change: Edit): Thunk {
+  return (dispatch, getState) => {
+    const { passage, past } = getState().edit;
+    if (!passage) return false;
+    let done = false;
+    const [next, patches, inverse] = produceWithPatches(passage, (draft) => {
+      done = applyEdit(draft as Passage, change);
+    });
+    if (!done || patches.length === 0) return false;
+    dispatch(changed({ passage: next, past: [...past.slice(-MOST_UNDO + 1), { patches, inverse }], future: [] }));
+    return true;
+  };
+}
+
+export function undo(): Thunk {
+  return (dispatch, getState) => {
+    const { passage, past, future } = getState().edit;
+    const last = past.at(-1);
+    if (!passage || !last) return false;
+    dispatch(changed({ passage: applyPatches(passage, last.inverse), past: past.slice(0, -1), future: [...future, last] }));
+    return true;
+  };
+}
+
+export function redo(): Thunk {
+  return (dispatch, getState) => {
+    const { passage, past, future } = getState().edit;
+    const next = future.at(-1);
+    if (!passage || !next) return false;
+    dispatch(changed({ passage: applyPatches(passage, next.patches), past: [...past, next], future: future.slice(0, -1) }));
+    return true;
+  };
+}
