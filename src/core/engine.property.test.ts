@@ -19,7 +19,7 @@ const stroke = fc.record({
 });
 
 /** Random short passages over all instruments and the schools that change contacts. */
-export const anyPassage: fc.Arbitrary<Passage> = fc
+const anyPassage: fc.Arbitrary<Passage> = fc
   .record({
     preset: fc.integer({ min: 0, max: INSTRUMENT_PRESETS.length - 1 }),
     strokes: fc.array(stroke, { minLength: 1, maxLength: 7 }),

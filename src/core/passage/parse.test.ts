@@ -47,3 +47,8 @@ describe("passage documents", () => {
     for (const file of files) expect(fault(readFileSync(`demo/${file}`, "utf8")), file).toBe("none");
   });
 });
+
+it("the committed JSON Schema is the one the Zod schema gives", async () => {
+  const { passageJsonSchema } = await import("../../../scripts/write-json-schema.ts");
+  expect(readFileSync("docs/passage.schema.json", "utf8")).toBe(passageJsonSchema());
+});

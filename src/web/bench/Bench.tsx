@@ -12,7 +12,7 @@ import { troubleOf, useCreateMutation, usePassageQuery } from "../store/api.ts";
 import { dropDraft, keptDraft } from "../store/drafts.ts";
 import { closed, edit, movedTo, opened, redo, undo } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
-import type { Dispatch, RootState } from "../store/store.ts";
+import type { Dispatch, RootState } from "../store/root.ts";
 import { stepAt, stepsByBar } from "./layout.ts";
 import { SaveMark } from "./SaveMark.tsx";
 import { Score } from "./Score.tsx";

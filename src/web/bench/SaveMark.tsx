@@ -1,7 +1,7 @@
 import { Check, CloudOff, LoaderCircle, PencilLine, TriangleAlert } from "lucide-react";
 import { useSelector } from "react-redux";
 import type { SaveState } from "../store/edit-slice.ts";
-import type { RootState } from "../store/store.ts";
+import type { RootState } from "../store/root.ts";
 
 const MARKS: Readonly<Record<SaveState, { icon: typeof Check; says: string }>> = {
   saved: { icon: Check, says: "Saved" },

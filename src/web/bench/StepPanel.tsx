@@ -43,7 +43,8 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
           </p>
         ))}
       </section>
-      <section aria-label={`String ${string}`} className="max-h-64 overflow-auto">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keys */}
+      <section aria-label={`String ${string}`} tabIndex={0} className="max-h-64 overflow-auto">
         <h2 className="mb-1 text-xl font-bold" style={here.state === "stray" ? { color: "var(--stray)" } : {}} data-testid="string-state">
           String {string}: {stateWords(here)}
           {here.strayDb !== null && `, ${here.strayDb} dB too loud`}

@@ -3,7 +3,7 @@ import { useDispatch, useStore } from "react-redux";
 import { barLength, type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import { type EditState, edit, movedTo, redo, undo } from "../store/edit-slice.ts";
-import type { Dispatch, RootState } from "../store/store.ts";
+import type { Dispatch, RootState } from "../store/root.ts";
 
 /** Grids the cursor can walk on, coarsest first. */
 export const GRIDS = [

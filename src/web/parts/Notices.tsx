@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import { useRestoreMutation } from "../store/api.ts";
 import { dismissNotice } from "../store/notices-slice.ts";
-import type { Dispatch, RootState } from "../store/store.ts";
+import type { Dispatch, RootState } from "../store/root.ts";
 
 const SHOWN_MS = 10_000;
 

@@ -35,7 +35,6 @@ export function ImportDialog({ initial, onClose }: { initial: string; onClose():
       >
         <label className="flex flex-col gap-1">
           Plain-text tablature or a passage document (.resthand.json)
-          {/* biome-ignore lint/a11y/noAutofocus: the dialog was opened to paste here */}
           <textarea
             className="textarea h-56 w-full font-mono text-base whitespace-pre"
             value={text}

@@ -47,7 +47,6 @@ export function NewPassage({ onClose }: { onClose(): void }) {
       >
         <label className="flex flex-col gap-1">
           Title
-          {/* biome-ignore lint/a11y/noAutofocus: the dialog was opened to type this */}
           <input
             className="input w-full"
             value={title}

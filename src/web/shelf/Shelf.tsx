@@ -8,7 +8,7 @@ import { Waiting } from "../parts/Waiting.tsx";
 import { api, type ListedPassage, troubleOf, useBinMutation, useCreateMutation, useListQuery, useSummaryQuery } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
-import type { Dispatch } from "../store/store.ts";
+import type { Dispatch } from "../store/root.ts";
 import { Bin } from "./Bin.tsx";
 import { ImportDialog } from "./ImportDialog.tsx";
 import { Miniature } from "./Miniature.tsx";

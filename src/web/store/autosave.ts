@@ -3,7 +3,7 @@ import { api, troubleOf } from "./api.ts";
 import { keepDraft } from "./drafts.ts";
 import { changed, closed, movedTo, opened, saved, saveFailed, saving } from "./edit-slice.ts";
 import { notify } from "./notices-slice.ts";
-import type { Dispatch, RootState } from "./store.ts";
+import type { Dispatch, RootState } from "./root.ts";
 
 const SAVE_AFTER_MS = 500;
 const RETRY_AFTER_MS = 3000;

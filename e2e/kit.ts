@@ -1,0 +1,100 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { once } from "node:events";
+import { existsSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { type Browser, type BrowserContext, chromium, type Page } from "playwright-core";
+
+/** The real server on its own data, and Debian's Chromium in front of it. */
+
+export interface Server {
+  url: string;
+  port: number;
+  directory: string;
+  kill(): Promise<void>;
+  stop(): Promise<void>;
+}
+
+export async function startServer(directory = mkdtempSync(join(tmpdir(), "rest-hand-e2e-")), port = 0): Promise<Server> {
+  if (!existsSync("dist/index.html")) throw new Error("the page is not built: npm run build");
+  const code = 'import("./src/server/main.ts").then((m) => m.serve({ demo: true }))';
+  const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
+    env: { ...process.env, PORT: String(port), HOST: "127.0.0.1", DATA_DIR: directory },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  const url = await new Promise<string>((resolve, reject) => {
+    let out = "";
+    child.stdout!.on("data", (chunk) => {
+      out += chunk;
+      const match = /Ready: (http:\S+)/.exec(out);
+      if (match) resolve(match[1]!);
+    });
+    child.once("exit", () => reject(new Error(`the server ended: ${out}`)));
+  });
+  const end = async (signal: NodeJS.Signals) => {
+    if (child.exitCode !== null || child.signalCode !== null) return;
+    const gone = once(child as ChildProcess, "exit");
+    child.kill(signal);
+    await gone;
+  };
+  return {
+    url,
+    port: Number(new URL(url).port),
+    directory,
+    kill: () => end("SIGKILL"),
+    stop: async () => {
+      await end("SIGTERM");
+      rmSync(directory, { recursive: true, force: true });
+    },
+  };
+}
+
+export function launch(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    args: [
+      "--no-sandbox",
+      "--disable-gpu",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
+  });
+}
+
+export interface Watched {
+  context: BrowserContext;
+  page: Page;
+  /** Errors on the console and requests to any other host, gathered as they happen. */
+  trouble: string[];
+}
+
+/** A fresh browser profile that gathers everything a user should never see. */
+export async function visit(browser: Browser, url: string, options: { theme?: "stand" | "stage"; width?: number; height?: number } = {}): Promise<Watched> {
+  const context = await browser.newContext({ viewport: { width: options.width ?? 1280, height: options.height ?? 800 } });
+  await context.addInitScript((theme) => localStorage.setItem("rest-hand:theme", theme), options.theme ?? "stand");
+  const page = await context.newPage();
+  const trouble: string[] = [];
+  page.on("console", (message) => {
+    if (message.type() === "error") trouble.push(message.text());
+  });
+  page.on("pageerror", (error) => trouble.push(error.message));
+  page.on("request", (request) => {
+    if (!request.url().startsWith(url) && !request.url().startsWith("data:") && !request.url().startsWith("blob:")) trouble.push(`asked ${request.url()}`);
+  });
+  await page.goto(url);
+  return { context, page, trouble };
+}
+
+export async function openPassage(page: Page, title: string): Promise<void> {
+  await page.getByRole("link", { name: title, exact: true }).click();
+  await page.getByRole("application").waitFor();
+  await page.getByTestId("strays").filter({ hasNotText: "planning" }).waitFor();
+}
+
+/** Waits until an element's text matches. */
+export async function reads(page: Page, testId: string, text: string | RegExp): Promise<void> {
+  await page.getByTestId(testId).filter({ hasText: text }).waitFor();
+}

@@ -1,0 +1,109 @@
+import type { Browser } from "playwright-core";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { launch, reads, type Server, startServer, visit, type Watched } from "./kit.ts";
+
+let server: Server;
+let browser: Browser;
+let seen: Watched;
+
+beforeAll(async () => {
+  [server, browser] = await Promise.all([startServer(), launch()]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+beforeEach(async () => {
+  seen = await visit(browser, server.url);
+  return () => seen.context.close();
+});
+
+const link = (title: string) => seen.page.getByRole("link", { name: title, exact: true });
+const count = () => seen.page.getByRole("listitem").count();
+
+describe("the shelf", () => {
+  it("lists the demo with what still rings and a miniature of each plan", async () => {
+    const { page } = seen;
+    await link("Bilge Pump").waitFor();
+    await page.getByText("1 stray ring").first().waitFor();
+    await page.getByText("Nothing rings astray").first().waitFor();
+    await page.getByRole("img", { name: "The first bars of the plan in small", includeHidden: true }).nth(5).waitFor({ state: "attached" });
+    expect(seen.trouble).toEqual([]);
+  });
+
+  it("starts a new passage from the keyboard", async () => {
+    const { page } = seen;
+    await page.getByRole("button", { name: "New passage" }).press("Enter");
+    await page.getByLabel("Title").fill("Capstan");
+    await page.getByLabel("Instrument").selectOption({ label: "Bass, five strings (B0 E1 A1 D2 G2)" });
+    await page.getByLabel("Meter").selectOption({ label: "5 / 4" });
+    await page.getByLabel("Tempo, quarters a minute").press("Enter");
+    await page.getByRole("application", { name: /Capstan: 4 bars, 5 strings/ }).waitFor();
+    await page.getByText("Nothing is written yet").waitFor();
+    await page.keyboard.press("3");
+    await reads(page, "fretting-sentence", "presses string 1 at fret 3");
+    expect(seen.trouble).toEqual([]);
+  });
+
+  it("duplicates, bins with an undo, and deletes for good after a second press", async () => {
+    const { page } = seen;
+    await link("Galley Steam").waitFor();
+    await page.getByRole("button", { name: "Duplicate Galley Steam" }).click();
+    await link("Galley Steam (copy)").waitFor();
+    await page.getByRole("button", { name: "Put Galley Steam (copy) in the bin" }).click();
+    await link("Galley Steam (copy)").waitFor({ state: "detached" });
+    await page.getByRole("button", { name: "Undo" }).click();
+    await link("Galley Steam (copy)").waitFor();
+    await page.getByRole("button", { name: "Put Galley Steam (copy) in the bin" }).click();
+    await link("Galley Steam (copy)").waitFor({ state: "detached" });
+    await page.getByRole("button", { name: "Bin", exact: true }).click();
+    await page.getByRole("dialog").getByText("Galley Steam (copy)").waitFor();
+    await page.getByRole("button", { name: "Delete for good", exact: true }).click();
+    await page.getByRole("button", { name: "Yes, delete for good" }).click();
+    await page.getByText("The bin is empty.").waitFor();
+    expect(seen.trouble).toEqual([]);
+  });
+});
+
+describe("bringing music in", () => {
+  const dashes = "-".repeat(16);
+  const tab = ["e", "B", "G", "D", "A", "E"].map((n) => `${n}|${n === "A" ? "3---5-x-7---5---" : dashes}|`).join("\n");
+
+  it("a tab that cannot be read says where and what, and nothing is saved", async () => {
+    const { page } = seen;
+    await link("Bilge Pump").waitFor();
+    const before = await count();
+    await page.getByRole("button", { name: "Paste or open a tab" }).click();
+    await page.getByRole("textbox").fill(`${tab}\n\nG|${dashes}|\nD|${dashes}|\nA|${dashes}|\nE|${dashes}|`);
+    await page.getByText("line 8").waitFor();
+    await page.getByText("this stave has 4 strings, the first one 6").waitFor();
+    expect(await page.getByRole("button", { name: "Put it on the shelf" }).isDisabled()).toBe(true);
+    await page.keyboard.press("Escape");
+    expect(await count()).toBe(before);
+  });
+
+  it("a pasted tab is shown with what was guessed, then goes onto the bench", async () => {
+    const { page } = seen;
+    await link("Bilge Pump").waitFor();
+    await page.evaluate((text) => {
+      const data = new DataTransfer();
+      data.setData("text/plain", text);
+      document.querySelector("main > div")!.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
+    }, `Bollard\n${tab}`);
+    await page.getByText("the rhythm was read from the column spacing", { exact: false }).waitFor();
+    await page.getByRole("button", { name: "Put it on the shelf" }).click();
+    await page.getByRole("application", { name: /Bollard: 1 bars/ }).waitFor();
+    await reads(page, "strays", /astray|stray ring/);
+  });
+
+  it("a dropped passage file is read", async () => {
+    const { page } = seen;
+    await link("Bilge Pump").waitFor();
+    await page.evaluate((text) => {
+      const data = new DataTransfer();
+      data.items.add(new File([text], "x.txt", { type: "text/plain" }));
+      document.querySelector("main > div")!.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true }));
+    }, tab);
+    await page.getByRole("button", { name: "Put it on the shelf" }).and(page.locator(":enabled")).waitFor();
+  });
+});

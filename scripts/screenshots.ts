@@ -1,0 +1,23 @@
+import { launch, openPassage, startServer, visit } from "../e2e/kit.ts";
+
+/** Takes the pictures of the README from the demo data. Needs a built page: npm run build. */
+const VIEWS = [
+  { name: "shelf", theme: "stand", passage: null, keys: [] },
+  { name: "bench", theme: "stand", passage: "Bilge Pump", keys: ["n"] },
+  { name: "bench-stage", theme: "stage", passage: "Tarpaulin", keys: ["Control+ArrowRight", "ArrowRight", "ArrowRight"] },
+  { name: "bench-bass", theme: "stand", passage: "Keelson", keys: ["ArrowRight", "ArrowRight"] },
+] as const;
+
+const server = await startServer();
+const browser = await launch();
+for (const { name, theme, passage, keys } of VIEWS) {
+  const { context, page } = await visit(browser, server.url, { theme });
+  if (passage) await openPassage(page, passage);
+  else await page.getByText("1 stray ring").first().waitFor();
+  for (const key of keys) await page.keyboard.press(key);
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await context.close();
+}
+await browser.close();
+await server.stop();

@@ -1,0 +1,65 @@
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, describe, expect, it } from "vitest";
+
+const folder = mkdtempSync(join(tmpdir(), "rest-hand-cli-"));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function cli(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, ["--import", "tsx", "src/cli/main.ts", ...args], { encoding: "utf8" });
+  return { status, stdout, stderr };
+}
+
+function file(name: string, text: string): string {
+  const path = join(folder, name);
+  writeFileSync(path, text);
+  return path;
+}
+
+describe("plan", () => {
+  it("prints the plan document and nothing else with --json", () => {
+    const { status, stdout, stderr } = cli("plan", "demo/1-bilge-pump.resthand.json", "--json");
+    expect([status, stderr]).toEqual([0, ""]);
+    expect(JSON.parse(stdout)).toMatchObject({ format: "rest-hand-plan", version: 1, strays: [{ string: 6, fromBar: 2, fromAt: "1" }] });
+  });
+  it("reads a tablature, says what it guessed on stderr, and prints sentences", () => {
+    const dashes = "-".repeat(16);
+    const tab = file("drill.txt", ["G", "D", "A", "E"].map((n) => `${n}|${n === "A" ? "3---5---3---5---" : dashes}|`).join("\n"));
+    const { status, stdout, stderr } = cli("plan", tab);
+    expect(status).toBe(0);
+    expect(stdout).toMatch(/Bar 1, 2\n {2}Fretting hand: .*string 3 at fret 5/);
+    expect(stderr).toMatch(/column spacing/);
+  });
+  it("exits 2 with one line that names file, place and fault", () => {
+    const bad = file("bad.resthand.json", '{\n "format": "rest-hand-passage", oops }');
+    const { status, stderr, stdout } = cli("plan", bad);
+    expect([status, stdout]).toEqual([2, ""]);
+    expect(stderr.trim().split("\n")).toHaveLength(1);
+    expect(stderr).toMatch(/bad\.resthand\.json: line 2, column \d+: /);
+    expect(cli("plan", join(folder, "missing.txt")).status).toBe(2);
+  });
+  it("exits 1 on wrong use and shows how", () => {
+    for (const args of [
+      [],
+      ["nonsense"],
+      ["plan"],
+      ["plan", "a", "b"],
+      ["plan", "demo/1-bilge-pump.resthand.json", "--set", "index=bent"],
+      ["plan", "x", "--nonsense"],
+    ]) {
+      const { status, stderr } = cli(...args);
+      expect(status, args.join(" ")).toBe(1);
+      expect(stderr).toMatch(/Usage:/);
+    }
+  });
+  it("exits 3 under --strict while something rings, 0 once a setting stops it", () => {
+    const riff = "demo/1-bilge-pump.resthand.json";
+    expect(cli("plan", riff, "--strict").status).toBe(3);
+    expect(cli("plan", riff, "--strict", "--set", "thumbOver=yes").status).toBe(0);
+  });
+  it("plans at another tempo", () => {
+    expect(JSON.parse(cli("plan", "demo/1-bilge-pump.resthand.json", "--json", "--tempo", "64").stdout).tempo).toBe(64);
+  });
+}, 60_000);

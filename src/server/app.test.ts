@@ -1,0 +1,157 @@
+import { readFileSync } from "node:fs";
+import { pino } from "pino";
+import request from "supertest";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import type { Passage } from "../core/passage/schema.ts";
+import { type App, createApp } from "./app.ts";
+import type { OpenDatabase } from "./database/open.ts";
+import { Library } from "./library.ts";
+import { memoryDatabase } from "./testing/memory-database.ts";
+
+const HOST = "127.0.0.1:4310";
+const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8")) as Passage;
+
+let database: OpenDatabase;
+let app: App;
+const get = (path: string) => request(app.express).get(path).set("Host", HOST);
+const send = (method: "post" | "put" | "delete", path: string) => request(app.express)[method](path).set("Host", HOST);
+
+beforeAll(async () => {
+  database = await memoryDatabase();
+});
+afterAll(async () => {
+  await database.close();
+});
+beforeEach(() => {
+  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null });
+  app.serve(new Library(database.db));
+  return () => app.close();
+});
+
+const create = async (passage: unknown = riff) =>
+  (
+    await send("post", "/api/passages")
+      .send(passage as object)
+      .expect(201)
+  ).body as { id: string; version: number; passage: Passage };
+
+describe("passages over the API, on a real PGlite", () => {
+  it("come back as they were sent, with an ETag", async () => {
+    const { id } = await create();
+    const read = await get(`/api/passages/${id}`).expect(200);
+    expect(read.headers.etag).toBe('"1"');
+    expect(read.body.passage.bars).toEqual(riff.bars);
+    expect(read.body.passage.instrument).toEqual(riff.instrument);
+  });
+  it("are saved over the version they are based on; a stale write answers 412 and changes nothing", async () => {
+    const { id } = await create();
+    await send("put", `/api/passages/${id}`)
+      .set("If-Match", '"1"')
+      .send({ ...riff, title: "Second" })
+      .expect(200)
+      .expect("ETag", '"2"');
+    const stale = await send("put", `/api/passages/${id}`)
+      .set("If-Match", '"1"')
+      .send({ ...riff, title: "Stale" })
+      .expect(412);
+    expect(stale.headers["content-type"]).toMatch(/application\/problem\+json/);
+    expect(stale.body).toMatchObject({ status: 412, version: 2 });
+    expect((await get(`/api/passages/${id}`)).body.passage.title).toBe("Second");
+    await send("put", `/api/passages/${id}`).send(riff).expect(428);
+  });
+  it("of two writes based on one version exactly one wins", async () => {
+    const { id } = await create();
+    const answers = await Promise.all(
+      ["A", "B"].map((title) =>
+        send("put", `/api/passages/${id}`)
+          .set("If-Match", '"1"')
+          .send({ ...riff, title }),
+      ),
+    );
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 412]);
+  });
+  it("refuses a broken document with its place and saves nothing", async () => {
+    const before = (await get("/api/passages")).body.length;
+    const answer = await send("post", "/api/passages")
+      .send({ ...riff, tempo: 0 })
+      .expect(422);
+    expect(answer.body.faults[0].place).toBe("/tempo");
+    expect((await get("/api/passages")).body).toHaveLength(before);
+  });
+  it("go into the bin, come back, and can be deleted for good only from there", async () => {
+    const { id } = await create({ ...riff, title: "Binned" });
+    await send("delete", `/api/passages/${id}?forever`).expect(404);
+    await send("delete", `/api/passages/${id}`).expect(204);
+    await get(`/api/passages/${id}`).expect(404);
+    await send("put", `/api/passages/${id}`).set("If-Match", '"1"').send(riff).expect(404);
+    expect((await get("/api/passages?bin")).body.map((p: { id: string }) => p.id)).toContain(id);
+    await send("post", `/api/passages/${id}/restore`).expect(200);
+    await get(`/api/passages/${id}`).expect(200);
+    await send("delete", `/api/passages/${id}`).expect(204);
+    await send("delete", `/api/passages/${id}?forever`).expect(204);
+    await send("post", `/api/passages/${id}/restore`).expect(404);
+  });
+  it("refer to an instrument and a player; equal ones are reused", async () => {
+    const before = (await get("/api/instruments")).body.length;
+    const tuning = ["E4", "B3", "G3", "D3", "A2", "C2"];
+    await create({ ...riff, instrument: { ...riff.instrument, tuning } });
+    await create({ ...riff, instrument: { ...riff.instrument, tuning } });
+    expect((await get("/api/instruments")).body).toHaveLength(before + 1);
+    expect((await get("/api/players")).body.length).toBeGreaterThan(0);
+  });
+  it("are summed up for the shelf: strays and a miniature", async () => {
+    const { id } = await create();
+    const summary = (await get(`/api/passages/${id}/summary`).expect(200)).body;
+    expect(summary).toMatchObject({ strays: 1, notPlanned: 0 });
+    expect(summary.miniature[0].states).toHaveLength(6);
+  });
+  it("leave as a file that is a valid document again", async () => {
+    const { id } = await create();
+    const file = await get(`/api/export/${id}`)
+      .expect(200)
+      .expect("Content-Disposition", /bilge-pump\.resthand\.json/);
+    await send("post", "/api/passages").send(JSON.parse(file.text)).expect(201);
+  });
+});
+
+describe("imports", () => {
+  it("a tablature becomes a passage, with what was guessed", async () => {
+    const dashes = "-".repeat(16);
+    const text = ["e", "B", "G", "D", "A", "E"].map((n) => `${n}|${n === "A" ? "3---5---7---5---" : dashes}|`).join("\n");
+    const made = (await send("post", "/api/import").send({ text }).expect(201)).body;
+    expect(made.passage.bars[0].strokes).toHaveLength(4);
+    expect(made.remarks.length).toBeGreaterThan(0);
+  });
+  it("a file that is none says where and what", async () => {
+    const answer = await send("post", "/api/import").send({ text: "just words" }).expect(422);
+    expect(answer.body.faults[0]).toMatchObject({ place: "line 1" });
+    await send("post", "/api/import").send({}).expect(422);
+  });
+});
+
+describe("who may ask", () => {
+  it("refuses a foreign host and a foreign origin", async () => {
+    await request(app.express).get("/api/passages").set("Host", "evil.example").expect(403);
+    await get("/api/passages").set("Origin", "http://evil.example").expect(403);
+    await get("/api/passages").set("Origin", `http://${HOST}`).expect(200);
+  });
+  it("allows code from its own origin only", async () => {
+    const { headers } = await get("/api/health");
+    expect(headers["content-security-policy"]).toContain("script-src 'self'");
+    expect(headers["content-security-policy"]).not.toContain("unsafe");
+  });
+  it("answers bad JSON, strange addresses and early callers with problem details", async () => {
+    await send("post", "/api/passages")
+      .set("Content-Type", "application/json")
+      .send("{")
+      .expect(400)
+      .expect("Content-Type", /problem\+json/);
+    await get("/api/nowhere")
+      .expect(404)
+      .expect("Content-Type", /problem\+json/);
+    await get("/api/passages/not-an-id").expect(404);
+    const early = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null });
+    await request(early.express).get("/api/passages").set("Host", HOST).expect(503).expect("Retry-After", "1");
+    expect((await request(early.express).get("/api/health").set("Host", HOST)).body).toEqual({ status: "opening" });
+  });
+});
