@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { at, line, parts, plan, stroke } from "./testing/build.ts";
+import { at, line, parts, plan, stroke } from "./test/build.ts";
 
 /*
  * Facts of the trade, string by string. All marked common practice: what rhythm guitarists and

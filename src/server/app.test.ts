@@ -6,7 +6,7 @@ import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
-import { memoryDatabase } from "./testing/memory-database.ts";
+import { memoryDatabase } from "./test/memory-database.ts";
 
 const HOST = "127.0.0.1:4310";
 const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8")) as Passage;

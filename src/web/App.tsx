@@ -13,14 +13,15 @@ export function App() {
   const [guide, setGuide] = useState(false);
   return (
     <div className="flex h-full flex-col bg-base-100 text-base-content">
-      <header className="flex items-center gap-4 border-b border-base-300 px-4 py-1.5">
-        <Link to="/" className="text-lg font-bold tracking-tight">
+      <header className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5">
+        <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand
         </Link>
-        <div id="place-title" className="flex min-w-0 flex-1 items-center gap-3" />
+        <div id="place-title" className="order-last flex w-full min-w-0 items-center gap-3 empty:hidden sm:order-none sm:w-auto sm:flex-1" />
+        <span className="flex-1 sm:hidden" />
         <ThemeButton />
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)}>
-          <CircleHelp size={18} aria-hidden /> Signs and keys
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">
+          <CircleHelp size={18} aria-hidden /> <span className="hidden sm:inline">Signs and keys</span>
         </button>
       </header>
       <main className="min-h-0 flex-1 overflow-auto">
@@ -67,9 +68,10 @@ function ThemeButton() {
     document.documentElement.dataset.theme = dark ? "stage" : "stand";
     localStorage.setItem("rest-hand:theme", dark ? "stage" : "stand");
   }, [dark]);
+  const label = dark ? "Stand light" : "Stage dark";
   return (
-    <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)}>
-      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} {dark ? "Stand light" : "Stage dark"}
+    <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)} aria-label={label} title={label}>
+      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden sm:inline">{label}</span>
     </button>
   );
 }

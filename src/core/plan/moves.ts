@@ -31,8 +31,8 @@ export const MOVE_EFFORT: Readonly<Record<MoveKind | "settle", number>> = {
 export interface FrettingMoment {
   /** The index is set down anew in this step, so that laying it flat costs no extra motion. */
   indexPlaced: boolean;
-  /** Some finger presses in this step. */
-  presses: boolean;
+  /** ms from the step's start until some finger presses; 0 when it does in this step. */
+  untilPressMs: number;
 }
 
 /** Moves of the fretting hand from one pose to the next; null when they cannot follow each other. */
@@ -49,8 +49,8 @@ export function frettingMoves(from: Pose, to: Pose, moment: FrettingMoment, sett
   }
   if (to.across && !from.across) add("lay", moveMs.lay);
   if (!to.across && from.across) {
-    if (moment.presses) add("restore", moveMs.restore);
-    else add("settle", 0);
+    // The way back to the chord goes on until a finger presses.
+    add("restore", Math.max(0, moveMs.restore - moment.untilPressMs));
   }
   if (to.spare !== from.spare) {
     if (to.spare === "") add("settle", 0);

@@ -1,5 +1,5 @@
 import type { Shape } from "../shapes/types.ts";
-import { harmOf, isForced, type MoveCost, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "./problem.ts";
+import { harmOf, isForced, type MoveCost, momentKey, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
 export interface Cost {
@@ -26,16 +26,18 @@ export interface PlanPath {
  * Moving a hand copies the label with the move's cost added; choosing shapes appends one.
  * Costs are packed in three numbers; memory takes three bits per string.
  */
-interface Label {
-  /** harm · 2^26 + rushed ms. */
-  first: number;
-  stray: number;
-  /** effort · 2^20 + changes. */
-  last: number;
-  memory: number;
-  fretting: number;
-  picking: number;
-  before: Label | null;
+class Label {
+  constructor(
+    /** harm · 2^26 + rushed ms. */
+    readonly first: number,
+    readonly stray: number,
+    /** effort · 2^20 + changes. */
+    readonly last: number,
+    readonly memory: number,
+    readonly fretting: number,
+    readonly picking: number,
+    readonly before: Label | null,
+  ) {}
 }
 
 const RUSHED_ROOM = 2 ** 26;
@@ -67,7 +69,18 @@ export function planOf(problem: Problem): PlanPath {
   return pathOf(labels.flat());
 }
 
+const knownPoses = new WeakMap<readonly Shape[], PoseGroup[]>();
+
+/** The poses of a list of shapes, in the order they first occur; worked out once per list. */
 function posesOf(shapes: readonly Shape[]): PoseGroup[] {
+  const known = knownPoses.get(shapes);
+  if (known) return known;
+  const made = groupByPose(shapes);
+  knownPoses.set(shapes, made);
+  return made;
+}
+
+function groupByPose(shapes: readonly Shape[]): PoseGroup[] {
   const groups = new Map<string, PoseGroup>();
   shapes.forEach((shape, i) => {
     const group = groups.get(shape.pose.key);
@@ -78,9 +91,7 @@ function posesOf(shapes: readonly Shape[]): PoseGroup[] {
 }
 
 function startLabels(now: { fretting: PoseGroup[]; picking: PoseGroup[] }): Label[][] {
-  return Array.from({ length: now.fretting.length * now.picking.length }, () => [
-    { first: 0, stray: 0, last: 0, memory: 0, fretting: -1, picking: -1, before: null },
-  ]);
+  return Array.from({ length: now.fretting.length * now.picking.length }, () => [new Label(0, 0, 0, 0, -1, -1, null)]);
 }
 
 /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
@@ -118,21 +129,33 @@ function moveBoth(
   return whole;
 }
 
+type MoveTable = (MoveCost | null)[];
+
+const knownTables = new WeakMap<readonly Shape[], WeakMap<readonly Shape[], Map<string, MoveTable>>>();
+
+/** Costs of moving from every pose of one list to every pose of the next; null where no player can. */
 function moveTable(
   from: PoseGroup[],
   to: PoseGroup[],
-  shapesBefore: readonly Shape[],
-  shapes: readonly Shape[],
+  before: readonly Shape[],
+  now: readonly Shape[],
   hand: "fretting" | "picking",
   step: ProblemStep,
-): (MoveCost | null)[] {
-  const table: (MoveCost | null)[] = [];
+): MoveTable {
+  let byNow = knownTables.get(before);
+  if (!byNow) knownTables.set(before, (byNow = new WeakMap()));
+  let byMoment = byNow.get(now);
+  if (!byMoment) byNow.set(now, (byMoment = new Map()));
+  const moment = momentKey(step, hand);
+  const known = byMoment.get(moment);
+  if (known) return known;
+  const table: MoveTable = [];
   for (const a of from)
     for (const b of to) {
-      let cost = moveCost(step, hand, a.pose, b.pose, false);
-      if (cost === null && isForced(shapesBefore, shapes, hand, a.pose, b.pose)) cost = moveCost(step, hand, a.pose, b.pose, true);
-      table.push(cost);
+      const free = moveCost(step, hand, a.pose, b.pose, false);
+      table.push(free ?? (isForced(before, now, hand, a.pose, b.pose) ? moveCost(step, hand, a.pose, b.pose, true) : null));
     }
+  byMoment.set(moment, table);
   return table;
 }
 
@@ -140,7 +163,7 @@ function insertMoved(set: Label[], label: Label, move: MoveCost): void {
   const first = label.first + move.rushedMs;
   const last = label.last + move.effort * CHANGES_ROOM + move.changes;
   if (isDominated(set, first, label.stray, last, label.memory)) return;
-  insert(set, { ...label, first, last });
+  insert(set, new Label(first, label.stray, last, label.memory, label.fretting, label.picking, label.before));
 }
 
 function stayAll(arrived: Label[][], now: { fretting: PoseGroup[]; picking: PoseGroup[] }, step: ProblemStep, strings: number): Label[][] {
@@ -161,7 +184,7 @@ function stayAll(arrived: Label[][], now: { fretting: PoseGroup[]; picking: Pose
           const last = label.last + pair.effort * CHANGES_ROOM;
           const memory = stakes.memory(pair.silenced);
           if (isDominated(set, first, stray, last, memory)) continue;
-          insert(set, { first, stray, last, memory, fretting: f, picking: p, before: label.fretting < 0 ? null : label });
+          insert(set, new Label(first, stray, last, memory, f, p, label.fretting < 0 ? null : label));
         }
     }
     return set;

@@ -32,7 +32,8 @@ export interface ProblemStep {
   /** Strings that should be muffled. */
   muffled: number;
   indexPlaced: boolean;
-  presses: boolean;
+  /** ms from this step's start until a finger must press again; 0 when it does in this step. */
+  untilPressMs: number;
   settings: Settings;
 }
 
@@ -51,6 +52,7 @@ export interface StringStakes {
 export function problemOf(timeline: Timeline, intent: IntentTable, hazards: HazardTable, shapes: readonly StepShapes[], settings: Settings): Problem {
   const { steps, strings } = timeline;
   const quietUntil = quietUntilMs(timeline, intent);
+  const pressMs = nextPressMs(steps, shapes);
   return {
     strings,
     steps: steps.map((step, i) => {
@@ -76,11 +78,22 @@ export function problemOf(timeline: Timeline, intent: IntentTable, hazards: Haza
         carried: freshMask(rows, i, "carry-over"),
         muffled: intent[i]!.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
         indexPlaced: hand.placed.includes(1),
-        presses: hand.presses.length > 0,
+        untilPressMs: pressMs[i]! - step.ms,
         settings,
       };
     }),
   };
+}
+
+/** Per step: when a finger next presses, at the step itself or later. */
+function nextPressMs(steps: Timeline["steps"], shapes: readonly StepShapes[]): number[] {
+  const ms: number[] = new Array(steps.length);
+  let next = Number.POSITIVE_INFINITY;
+  for (let i = steps.length - 1; i >= 0; i--) {
+    if (shapes[i]!.context.hand.presses.length > 0) next = steps[i]!.ms;
+    ms[i] = next;
+  }
+  return ms;
 }
 
 function freshMask(rows: HazardTable["strings"][number], step: number, cause: string): number {
@@ -128,7 +141,7 @@ export function harmOf(step: ProblemStep, picking: Shape): number {
 
 /** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
 export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
-  let sum = (fretting.hold + picking.hold) * step.lengthMs;
+  let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
   if (step.hasStroke) sum += (fretting.perStroke + picking.perStroke) * 1000;
   for (let s = 0; s < step.strings.length; s++) {
     const risk = step.strings[s]!.risk;
@@ -155,6 +168,12 @@ export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: 
   const late = Math.max(0, Math.round(need - step.haveMs));
   if (late > 0 && !forced) return null;
   return { rushedMs: late, effort: moveEffort(moves, step.haveMs), changes: moves.length };
+}
+
+/** All of a step, besides the poses, that the cost of moving into it depends on. */
+export function momentKey(step: ProblemStep, hand: "fretting" | "picking"): string {
+  const time = Math.round(step.haveMs * 1000);
+  return hand === "fretting" ? `${time}${step.indexPlaced ? "i" : ""}${step.untilPressMs}` : `${time}`;
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };

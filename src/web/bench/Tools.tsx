@@ -27,7 +27,7 @@ export function Tools(props: ToolsProps) {
   const { note, stroke, passage } = props;
   const as = stroke?.as ?? "play";
   return (
-    <div className="flex flex-wrap items-center gap-x-5 gap-y-2 border-b border-base-300 px-4 py-1.5" role="toolbar" aria-label="At the cursor">
+    <div className="hidden flex-wrap items-center gap-x-5 gap-y-2 border-b sm:flex border-base-300 px-4 py-1.5" role="toolbar" aria-label="At the cursor">
       <div className="join">
         <Tool label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
           <Undo2 size={18} aria-hidden />
