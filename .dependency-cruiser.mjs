@@ -5,7 +5,7 @@ const stages = ["music", "passage", "acoustics", "timeline", "intent", "hazards"
 const stageRules = stages.map((stage, i) => ({
   name: `stage-${stage}-knows-only-earlier-ones`,
   severity: "error",
-  from: { path: `${core}${stage}/` },
+  from: { path: `${core}${stage}/`, pathNot: "\\.test\\.ts$" },
   to: { path: `${core}(${[...stages.slice(i + 1), "formats"].join("|")})/|${core}[^/]+\\.ts$` },
 }));
 

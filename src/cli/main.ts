@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { NOT_PLANNED_YET, planPassage } from "../core/engine.ts";
+import { NOT_PLANNED_YET, planWithCeiling } from "../core/engine.ts";
 import { readPassage } from "../core/formats/read.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
@@ -38,7 +38,7 @@ function main(args: string[]): number {
   if (typeof read === "number") return read;
   const changed = withOptions(read, values);
   if (typeof changed === "string") return usage(changed);
-  const plan = planPassage(changed, { why: values.why });
+  const plan = planWithCeiling(changed, { why: values.why });
   process.stdout.write(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(changed, plan));
   const unplanned = plan.issues.some((issue) => issue.code === NOT_PLANNED_YET);
   return values.strict && (plan.strays.length > 0 || unplanned) ? 3 : 0;

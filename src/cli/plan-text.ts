@@ -33,6 +33,14 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   lines.push("", plan.strays.length === 0 ? "Nothing rings that should not." : `${plan.strays.length} stray ring${plan.strays.length === 1 ? "" : "s"}:`);
   for (const stray of plan.strays)
     lines.push(`  string ${stray.string}, bar ${stray.fromBar} at ${stray.fromAt} to bar ${stray.toBar} at ${stray.toAt}: ${stray.cause}, ${stray.db} dB`);
+  const ceiling =
+    plan.ceilingTempo === null ? "none: it is not clean at any tempo" : `${plan.ceilingTempo}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`;
+  lines.push(`Ceiling tempo: ${ceiling}`);
+  const { counts } = plan;
+  lines.push(
+    `Palm lifts ${counts.palmLiftsPerBar} a bar, index changes ${counts.indexChangesPerBar} a bar; strings stopped by the fretting hand ${counts.stoppedByFretting}, by the picking hand ${counts.stoppedByPicking}`,
+  );
+  for (const pin of plan.pins ?? []) lines.push(`Pin ${pin.path}: ${pin.met ? "" : "not possible everywhere. "}${pin.says}`);
   for (const issue of plan.issues) lines.push(`Bar ${issue.bar} at ${issue.at}: ${issue.says}`);
   for (const neck of plan.bottlenecks)
     lines.push(`Bar ${neck.bar} at ${neck.at}: no time for ${neck.move} (${neck.needMs} ms needed, ${neck.haveMs} ms there)`);

@@ -3,16 +3,17 @@ import { type Fingering, fingeringOf } from "./fingering/fingering.ts";
 import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
 import { fractionOf } from "./music/ticks.ts";
-import type { Passage } from "./passage/schema.ts";
+import type { Passage, Pin } from "./passage/schema.ts";
 import { type Settings, settingsOf } from "./passage/settings.ts";
 import { planOf } from "./plan/planner.ts";
 import { problemOf } from "./plan/problem.ts";
 import { scriptOf } from "./script/sentences.ts";
 import { covers, isUnmet } from "./shapes/pins.ts";
 import { ShapeCache, type StepShapes, shapesOf } from "./shapes/shapes.ts";
-import { timelineOf } from "./timeline/timeline.ts";
-import type { Issue, Timeline } from "./timeline/types.ts";
-import type { PlanDocument } from "./verdict/document.ts";
+import { countOf, timelineOf } from "./timeline/timeline.ts";
+import type { Issue, Step, Timeline } from "./timeline/types.ts";
+import { atTempo, ceilingSearch } from "./verdict/ceiling.ts";
+import type { PinPrice, PlanDocument } from "./verdict/document.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { outcomesOf, type Planned, straysOf } from "./verdict/verdict.ts";
 
@@ -31,7 +32,10 @@ export function planStages(passage: Passage, settings: Settings, cache = new Sha
   const fingering: Fingering = fingeringOf(timeline, instrument, settings);
   const shapes = shapesOf(timeline, intent, fingering, settings, instrument, new StringSet(instrument), passage.pins ?? [], cache);
   const problem = problemOf(timeline, intent, hazards, shapes, settings);
-  return { timeline, intent, hazards, fingering, shapes, problem, path: planOf(problem) };
+  const path = planOf(problem);
+  // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
+  if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
+  return { timeline, intent, hazards, fingering, shapes, problem, path };
 }
 
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
@@ -58,10 +62,11 @@ export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDo
       ms: step.ms,
       lengthMs: step.lengthMs,
       strings: outcomes[i]!.strings,
-      ...scriptOf(planned, outcomes, i),
+      ...scriptOf(planned, outcomes, i, countOf(step.atTicks, passage.bars[step.bar]!)),
     })),
     strays: straysOf(planned, outcomes),
     bottlenecks: bottlenecksOf(planned, outcomes, settings),
+    ...(passage.pins?.length ? { pins: pinPrices(passage, planned, settings) } : {}),
     counts: countsOf(planned, outcomes),
     cost: { ...cost, effort: Math.round(cost.effort / 1000) },
   };
@@ -91,8 +96,10 @@ function notPlannedYet(timeline: Timeline): Issue[] {
 function palmIssues({ timeline, problem, path }: Planned): Issue[] {
   const issues: Issue[] = [];
   timeline.steps.forEach((step, i) => {
-    const stakes = problem.steps[i]!;
-    const bare = stakes.muffled & ~stakes.picking[path.chosen[i]!.picking]!.muffles;
+    const k = problem.stepOf[i]!;
+    const stakes = problem.steps[k]!;
+    const { fretting, picking } = path.chosen[k]!;
+    const bare = stakes.muffled & ~(stakes.picking[picking]!.muffles | stakes.fretting[fretting]!.muffles);
     if (bare === 0 || !step.stroke) return;
     step.sounding.forEach((note, s) => {
       if (!note || !step.begins[s] || (bare & (1 << s)) === 0) return;
@@ -110,9 +117,7 @@ function palmIssues({ timeline, problem, path }: Planned): Issue[] {
 
 function pinIssues(passage: Passage, timeline: Timeline, shapes: readonly StepShapes[]): Issue[] {
   return (passage.pins ?? []).flatMap((pin, p) => {
-    const step = timeline.steps.find(
-      (s) => covers(pin, s, timeline) && isUnmet(pin, shapes[s.index]![pin.contact.hand === "picking" ? "picking" : "fretting"].shapes),
-    );
+    const step = unmetAt(pin, timeline, shapes);
     if (!step) return [];
     return [
       {
@@ -124,4 +129,57 @@ function pinIssues(passage: Passage, timeline: Timeline, shapes: readonly StepSh
       },
     ];
   });
+}
+
+function unmetAt(pin: Pin, timeline: Timeline, shapes: readonly StepShapes[]): Step | undefined {
+  return timeline.steps.find((s) => covers(pin, s, timeline) && isUnmet(pin, shapes[s.index]![pin.contact.hand === "picking" ? "picking" : "fretting"].shapes));
+}
+
+/** What every pin costs: the plan as it is against the plan without that pin. */
+function pinPrices(passage: Passage, planned: Planned, settings: Settings): PinPrice[] {
+  const pins = passage.pins ?? [];
+  return pins.map((pin, p) => {
+    const without = planStages({ ...passage, pins: pins.filter((_, i) => i !== p) }, settings).path.cost;
+    const { cost } = planned.path;
+    const price = {
+      harm: cost.harm - without.harm,
+      rushed: cost.rushed - without.rushed,
+      stray: cost.stray - without.stray,
+      effort: Math.round((cost.effort - without.effort) / 1000),
+      changes: cost.changes - without.changes,
+    };
+    const met = unmetAt(pin, planned.timeline, planned.shapes) === undefined;
+    return { path: `/pins/${p}`, met, price, says: priceWords(price) };
+  });
+}
+
+function priceWords(price: PinPrice["price"]): string {
+  if (price.harm > 0) return "It takes the palm off a note that should be muted.";
+  if (price.rushed > 0) return `It makes the hands ${price.rushed} ms late.`;
+  if (price.stray > 0) return `It lets ${price.stray / 1000} dB·s more ring.`;
+  if (price.stray < 0) return `It lets ${-price.stray / 1000} dB·s less ring.`;
+  if (price.effort > 0) return `It costs ${price.effort / 10} more effort.`;
+  return "It costs nothing.";
+}
+
+/**
+ * The ceiling tempo as a search that yields after every plan it makes; see `ceilingSearch`.
+ * Null too when steps cannot be planned yet: what is not planned is not clean.
+ */
+export function* ceilingTempo(passage: Passage, cache = new ShapeCache()): Generator<number, number | null, void> {
+  const settings = settingsOf(passage);
+  if (notPlannedYet(timelineOf(passage, settings)).length > 0) return null;
+  return yield* ceilingSearch((tempo) => {
+    const { cost } = planStages(atTempo(passage, tempo), settings, cache).path;
+    return cost.stray === 0 && cost.rushed === 0;
+  });
+}
+
+/** The plan with its ceiling tempo, for callers that can wait. */
+export function planWithCeiling(passage: Passage, options: PlanOptions = {}): PlanDocument {
+  const plan = planPassage(passage, options);
+  const search = ceilingTempo(passage);
+  let step = search.next();
+  while (!step.done) step = search.next();
+  return { ...plan, ceilingTempo: step.value };
 }

@@ -4,7 +4,7 @@ import { dbOf } from "../acoustics/weighting.ts";
 import type { IntentTable } from "../intent/intent.ts";
 import type { Instrument } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
-import type { Step, Timeline, TimelineNote } from "../timeline/types.ts";
+import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Cause, Excitation, HazardTable, StringHazard } from "./types.ts";
 
 /** Most excitations kept alive per string: three bits of memory in the planner. */
@@ -61,7 +61,7 @@ export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Set
             if (ended.fret > 0 && before[s] !== "muffled") add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
           }
           if (step.stroke && step.stroke.crossed.length > 0 && played !== null) {
-            const extra = JOLT_EXTRA_DB[step.stroke.kind === "slap" || step.stroke.kind === "pop" ? step.stroke.kind : step.stroke.as];
+            const extra = JOLT_EXTRA_DB[joltKind(step.stroke)];
             add("jolt", played + strings.rig.joltDb + extra, 0);
           }
           const answer = model.sympathy(string, step);
@@ -74,6 +74,12 @@ export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Set
     );
   }
   return { thresholdDb, strings: rows };
+}
+
+/** What kind of blow a stroke is for the strings it does not touch. */
+function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
+  if (stroke.kind === "slap" || stroke.kind === "pop") return stroke.kind;
+  return stroke.kind === "none" ? "slap" : stroke.as;
 }
 
 const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0 };

@@ -9,6 +9,8 @@ export interface Move {
   needMs: number;
   /** Effort in tenths when there is time in plenty. */
   effort: number;
+  /** The written music itself asks for it, whatever the pose. */
+  forced?: true;
 }
 
 /** Effort of moves in tenths: each more than holding its contact for half a second. From memory, adjustable. */
@@ -28,19 +30,23 @@ export const MOVE_EFFORT: Readonly<Record<MoveKind | "settle", number>> = {
   settle: 3,
 };
 
+/** Fingers that lie on the pressed string's own bridge side come down with the press. */
+const BASS_MUFFLE = "m";
+
 export interface FrettingMoment {
   /** The index is set down anew in this step, so that laying it flat costs no extra motion. */
   indexPlaced: boolean;
+  /** A finger that has let go presses the same place again. */
+  pressesAgain: boolean;
   /** ms from the step's start until some finger presses; 0 when it does in this step. */
   untilPressMs: number;
 }
 
 /** Moves of the fretting hand from one pose to the next; null when they cannot follow each other. */
 export function frettingMoves(from: Pose, to: Pose, moment: FrettingMoment, settings: Settings): Move[] | null {
-  // A finger can only ease where it was pressing or resting a moment ago.
-  if ((to.eased & ~from.inPlace) !== 0) return null;
   const { moveMs } = settings;
   const moves: Move[] = [];
+  if (moment.pressesAgain) moves.push({ kind: "repress", needMs: moveMs.repress, effort: MOVE_EFFORT.repress, forced: true });
   const add = (kind: MoveKind | "settle", needMs: number) => moves.push({ kind, needMs, effort: MOVE_EFFORT[kind] });
   if (to.indexLaid !== from.indexLaid) {
     if (moment.indexPlaced) add("settle", 0);
@@ -53,15 +59,13 @@ export function frettingMoves(from: Pose, to: Pose, moment: FrettingMoment, sett
     add("restore", Math.max(0, moveMs.restore - moment.untilPressMs));
   }
   if (to.spare !== from.spare) {
-    if (to.spare === "") add("settle", 0);
+    if (to.spare === "" || to.spare.startsWith(BASS_MUFFLE)) add("settle", 0);
     else add("spare", moveMs.spare);
   }
   if (to.thumbOver !== from.thumbOver) {
     if (to.thumbOver) add("spare", moveMs.spare);
     else add("settle", 0);
   }
-  const pressedAgain = from.eased & to.inPlace & ~to.eased;
-  if (pressedAgain !== 0) add("repress", moveMs.repress);
   if ((to.eased & ~from.eased) !== 0) add("release", 0);
   return moves;
 }

@@ -1,5 +1,17 @@
 import type { Shape } from "../shapes/types.ts";
-import { harmOf, isForced, type MoveCost, momentKey, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "./problem.ts";
+import {
+  harmOf,
+  isForced,
+  type MoveCost,
+  momentKey,
+  moveCost,
+  type Problem,
+  type ProblemStep,
+  silenced,
+  stateAfter,
+  stateHandedOn,
+  stayEffort,
+} from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
 export interface Cost {
@@ -53,9 +65,9 @@ interface PoseGroup {
 /**
  * The cheapest plan for both hands together: dynamic programming over the poses of both hands,
  * the two hands' moves being separate, with a set of undominated partial plans per pair of poses.
- * Exact for the problem as given. Ties go to the earlier shape.
+ * Exact for the problem as given. Ties go to the earlier shape. Null when no plan exists at all.
  */
-export function planOf(problem: Problem): PlanPath {
+export function planOf(problem: Problem): PlanPath | null {
   let groups: { fretting: PoseGroup[]; picking: PoseGroup[] } | null = null;
   let labels: Label[][] = [];
   let shapesBefore: ProblemStep | null = null;
@@ -66,6 +78,7 @@ export function planOf(problem: Problem): PlanPath {
     groups = now;
     shapesBefore = step;
   }
+  if (problem.steps.length === 0) return { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
   return pathOf(labels.flat());
 }
 
@@ -142,10 +155,10 @@ function moveTable(
   hand: "fretting" | "picking",
   step: ProblemStep,
 ): MoveTable {
-  let byNow = knownTables.get(before);
-  if (!byNow) knownTables.set(before, (byNow = new WeakMap()));
-  let byMoment = byNow.get(now);
-  if (!byMoment) byNow.set(now, (byMoment = new Map()));
+  const byNow = knownTables.get(before) ?? new WeakMap<readonly Shape[], Map<string, MoveTable>>();
+  knownTables.set(before, byNow);
+  const byMoment = byNow.get(now) ?? new Map<string, MoveTable>();
+  byNow.set(now, byMoment);
   const moment = momentKey(step, hand);
   const known = byMoment.get(moment);
   if (known) return known;
@@ -242,8 +255,8 @@ class Stakes {
   from(memory: number): void {
     for (let s = 0; s < this.strings; s++) {
       const stakes = this.step.strings[s]!;
-      const state = stakes.next[(memory >>> (s * STATE_BITS)) & STATE] ?? stakes.fresh;
-      this.states[s] = state;
+      const state = stateAfter(stakes, (memory >>> (s * STATE_BITS)) & STATE);
+      this.states[s] = stateHandedOn(stakes, state);
       this.costs[s] = stakes.cost[state]!;
     }
     this.sums.clear();
@@ -256,7 +269,7 @@ class Stakes {
     const fretting = this.step.fretting[f]!;
     const picking = this.step.picking[p]!;
     const mask = silenced(this.step, fretting, picking);
-    const made = { silenced: mask, harm: harmOf(this.step, picking), effort: stayEffort(this.step, fretting, picking, mask) };
+    const made = { silenced: mask, harm: harmOf(this.step, fretting, picking), effort: stayEffort(this.step, fretting, picking, mask) };
     this.pairs[key] = made;
     return made;
   }
@@ -277,13 +290,13 @@ class Stakes {
   }
 }
 
-function pathOf(labels: Label[]): PlanPath {
+function pathOf(labels: Label[]): PlanPath | null {
   let best: Label | null = null;
   for (const label of labels) if (best === null || (label.first - best.first || label.stray - best.stray || label.last - best.last) < 0) best = label;
+  if (best === null) return null;
   const chosen: Chosen[] = [];
   for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
   chosen.reverse();
-  if (best === null) return { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
   return {
     chosen,
     cost: {

@@ -3,25 +3,20 @@ import type { Contact, Shape } from "../shapes/types.ts";
 import type { Step } from "../timeline/types.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
 
-/** What either hand does at a step, in a player's words and only what changes. */
+/** What either hand does at a step, in a player's words and only what changes, the count in front; empty when nothing does. */
 export interface Script {
   fretting: string;
   picking: string;
 }
 
-export function scriptOf(planned: Planned, outcomes: readonly Outcome[], index: number): Script {
+export function scriptOf(planned: Planned, outcomes: readonly Outcome[], index: number, count: string): Script {
   const now = outcomes[index]!;
   const before = outcomes[index - 1] ?? null;
+  const sentence = (phrases: readonly string[]) => (phrases.length === 0 ? "" : `${count}: ${phrases.join("; ")}.`);
   return {
     fretting: sentence([...pressPhrases(planned, index), ...changed(before?.fretting ?? null, now.fretting, "fretting")]),
     picking: sentence([...strokePhrase(planned.timeline.steps[index]!), ...changed(before?.picking ?? null, now.picking, "picking")]),
   };
-}
-
-function sentence(phrases: readonly string[]): string {
-  if (phrases.length === 0) return "";
-  const text = phrases.join("; ");
-  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
 }
 
 const FINGER_NAMES: Readonly<Record<string, string>> = {
@@ -53,6 +48,7 @@ function pressPhrase(press: Press): string {
 function strokePhrase(step: Step): string[] {
   const { stroke } = step;
   if (!stroke || stroke.crossed.length === 0) return stroke?.notes.length ? ["no stroke: the fretting hand sounds the note"] : [];
+  if (stroke.kind === "none") return [`no stroke: the fretting hand slaps ${strings(stroke.crossed)}`];
   const what = { play: "", chuck: "chuck", ghost: "ghost stroke", click: "click", rake: "rake" }[stroke.as];
   const how = { down: "down", up: "up", slap: "slap", pop: "pop", none: "" }[stroke.kind as "down"] ?? `${FINGER_NAMES[stroke.kind]} plucks`;
   const over = stroke.crossed.length > 1 ? `${strings(stroke.crossed)}` : `string ${stroke.crossed[0]}`;
@@ -93,6 +89,9 @@ const finger = (contacts: readonly Contact[]) => FINGER_NAMES[contacts[0]!.finge
 
 const PHRASES: Readonly<Record<string, Phrase>> = {
   underside: (c) => `lay the index flat so that its underside touches ${on(c)}`,
+  slap: (c) => `slap the fingers across ${on(c)}`,
+  replant: (c) => `set the ${c[0]!.finger ? finger(c) : "pick"} back on ${on(c)}`,
+  "fret-wrap": (c) => `the fret wrap holds ${on(c)}`,
   tip: (c) => `let the tip of the ${finger(c)} bump ${on(c)}`,
   flat: (c) => `flatten the ${finger(c)} onto ${on(c)}`,
   ease: (c) => `ease the ${finger(c)} and leave it on ${on(c)}`,

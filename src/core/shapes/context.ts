@@ -1,7 +1,7 @@
 import type { StringSet } from "../acoustics/modal.ts";
 import type { HandState } from "../fingering/fingering.ts";
 import type { Intent } from "../intent/intent.ts";
-import type { InstrumentKind } from "../passage/schema.ts";
+import type { InstrumentKind, StrokeKind } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step } from "../timeline/types.ts";
 
@@ -14,6 +14,8 @@ export interface ShapeContext {
   strings: StringSet;
   kind: InstrumentKind;
   count: number;
+  /** The string the next stroke sets out from, and who makes it; null when none follows. */
+  nextStroke: { string: number; kind: StrokeKind } | null;
   /** String the thumb played last, for its return; 0 if none. */
   lastThumbString: number;
 }
@@ -32,4 +34,10 @@ export function pressedFret(context: ShapeContext, string: number): number {
 /** A fretting-hand touch acts only nearer the bridge than the pressed fret. */
 export function isLive(context: ShapeContext, string: number, fret: number): boolean {
   return fret > pressedFret(context, string);
+}
+
+/** The fretting hand slaps across the strings: a dead stroke without the picking hand. */
+export function isSlapped(context: ShapeContext): boolean {
+  const { stroke } = context.step;
+  return stroke !== null && stroke.as !== "play" && stroke.kind === "none";
 }

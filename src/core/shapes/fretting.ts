@@ -3,7 +3,7 @@ import type { Press } from "../fingering/fingering.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Part } from "../passage/schema.ts";
 import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
-import { isLive, isWanted, type ShapeContext } from "./context.ts";
+import { isLive, isSlapped, isWanted, type ShapeContext } from "./context.ts";
 import { type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
 /** One thing a finger can do in addition to its work; a shape takes at most one per group. */
@@ -40,6 +40,7 @@ export function frettingShapes(context: ShapeContext): HandShapes {
   groups.push(indexBehind(context, pressing, refusals));
   groups.push(spareOptions(context, pressing, refusals));
   groups.push(thumbOptions(context, pressing, refusals));
+  groups.push(bassMuffle(context, pressing));
 
   const wrap = fretWrap(context);
   const shapes: Shape[] = [];
@@ -50,6 +51,7 @@ export function frettingShapes(context: ShapeContext): HandShapes {
     shapes.push(makeShape(context, contacts, poseOf(chosen, pressing), effortOf(chosen)));
   }
   const lay = layAcross(context, pressing, refusals);
+  if (lay && isSlapped(context)) return { shapes: [makeShape(context, [...slapOf(lay), ...wrap], poseOf([lay], pressing), effortOf([lay]))], refusals };
   if (lay) shapes.push(makeShape(context, [...lay.contacts, ...wrap], poseOf([lay], pressing), effortOf([lay])));
   return { shapes: withoutDominated(shapes), refusals };
 }
@@ -164,6 +166,26 @@ function indexBehind(context: ShapeContext, pressing: number, refusals: Refusal[
   return under ? [{ ...under, pose: { indexLaid: true }, fingers: fingerBit(1) }, NOTHING] : [NOTHING];
 }
 
+/** On bass the index presses and 2 to 4 lie together softly on the same string nearer the bridge: a muffled tone. */
+function bassMuffle(context: ShapeContext, pressing: number): Option[] {
+  if (context.kind !== "electric-bass" || (pressing & ~fingerBit(1)) !== 0) return [NOTHING];
+  const muffled = range(1, context.count).filter((s) => context.intents[s - 1] === "muffled");
+  if (muffled.length !== 1) return [NOTHING];
+  const string = muffled[0]!;
+  const press = context.hand.presses.find((p) => p.strings.includes(string));
+  if (pressing !== 0 && press?.strings.length !== 1) return [NOTHING];
+  const fret = (press?.fret ?? context.hand.position) + 2;
+  return [
+    {
+      contacts: [contact(context, string, "spare", 2, fret, HAND_ACROSS)],
+      hold: 2,
+      pose: { spare: `m${string}` },
+      fingers: fingerBit(2) | fingerBit(3) | fingerBit(4),
+    },
+    NOTHING,
+  ];
+}
+
 /** All of them ease, all but the index (which may be laid flat instead), or none. */
 function easedVariants(eased: Option): Option[] {
   if (eased.contacts.length === 0) return [NOTHING];
@@ -273,6 +295,11 @@ function layAcross(context: ShapeContext, pressing: number, refusals: Refusal[])
   const fret = Math.max(2, context.hand.position + 1);
   const contacts = strings.map((s) => contact(context, s, "lay", 2, fret, HAND_ACROSS));
   return { contacts, hold: HOLD.lay!, pose: { across: true } };
+}
+
+/** Two or more fingers slapped across all strings: a sound and a mute in one. */
+function slapOf(lay: Option): Contact[] {
+  return lay.contacts.map((c) => ({ ...c, part: "slap" }));
 }
 
 function thumbOptions(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {

@@ -2,7 +2,7 @@ import { HEEL_CHUCK, PALM_FIRM, PALM_TONE, PLUCK_REST } from "../acoustics/const
 import type { Part, PickingFinger } from "../passage/schema.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
-import { isWanted, type ShapeContext } from "./context.ts";
+import { isSlapped, isWanted, type ShapeContext } from "./context.ts";
 import { effortOf, type HandShapes, range } from "./fretting.ts";
 import { bit, type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
@@ -22,7 +22,7 @@ export const CHUCK_LEAD_MS = 25;
 export function pickingShapes(context: ShapeContext): HandShapes {
   const refusals: Refusal[] = [];
   const main: Option[] = [OFF, ...palmOptions(context, refusals), ...heelOption(context, refusals)];
-  const side: Option[] = [OFF];
+  const side: Option[] = [OFF, ...replantOption(context)];
   const style = context.settings.playsWith;
   const fingers = style === "fingers" || style === "thumb";
   if (context.count < 6 && style === "fingers") {
@@ -88,8 +88,13 @@ function palmOptions(context: ShapeContext, refusals: Refusal[]): Option[] {
     refuse(1, count, "school", "Your thumb rests on the strings, so the palm stays off the bridge.");
     return [];
   }
-  const crossed = context.step.stroke?.crossed.length ?? 0;
-  if (settings.strumPalmMute === "percussive" && muted.length > 1 && context.step.stroke?.kind === "up" && crossed > 1) {
+  const { stroke } = context.step;
+  if (context.kind === "electric-bass" && settings.playsWith === "fingers" && stroke && stroke.kind !== "p" && stroke.crossed.length > 0) {
+    refuse(1, count, "finger-busy", "Plucking with the fingers holds the palm off the bridge; the thumb could pluck under it.");
+    return [];
+  }
+  const crossed = stroke?.crossed.length ?? 0;
+  if (settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && crossed > 1) {
     refuse(1, count, "school", "Your palm lands with the down-stroke only.");
     return [];
   }
@@ -117,7 +122,7 @@ function palmOptions(context: ShapeContext, refusals: Refusal[]): Option[] {
 /** The hand laid flat just before a chuck (or a ghost the fretting hand cannot make). */
 function heelOption(context: ShapeContext, refusals: Refusal[]): Option[] {
   const { count, intents, settings, step } = context;
-  const dead = step.stroke && step.stroke.as !== "play" ? step.stroke : null;
+  const dead = step.stroke && step.stroke.as !== "play" && !isSlapped(context) ? step.stroke : null;
   if (!dead) return [];
   const refuse = (code: RefusalCode, reason: string) => {
     for (const s of range(1, count)) if (intents[s - 1] === "thud") refusals.push(refusal(s, "heel", undefined, code, reason));
@@ -190,6 +195,16 @@ function bassThumbOptions(context: ShapeContext, refusals: Refusal[]): Option[] 
     hold: HOLD.thumb!,
     pose: { thumb: s },
   }));
+}
+
+/** Pick or finger set back on the string it plays next: that silences it, and the note is shorter by that much. */
+function replantOption(context: ShapeContext): Option[] {
+  const { nextStroke, step, intents, settings } = context;
+  if (step.stroke || !nextStroke || settings.playsWith === "slap") return [];
+  if (isWanted(intents[nextStroke.string - 1]!)) return [];
+  const { kind } = nextStroke;
+  const finger = kind === "down" || kind === "up" ? undefined : (kind as PickingFinger);
+  return [{ contacts: [nearBridge(context, nextStroke.string, "replant", PLUCK_REST, finger)], hold: HOLD.replant!, pose: { spare: `o${nextStroke.string}` } }];
 }
 
 /** With an anchored thumb the ring finger parks on a string between thumb and playing finger. */

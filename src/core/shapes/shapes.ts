@@ -4,7 +4,7 @@ import type { IntentTable } from "../intent/intent.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline } from "../timeline/types.ts";
-import type { ShapeContext } from "./context.ts";
+import { isSlapped, type ShapeContext } from "./context.ts";
 import { frettingShapes, type HandShapes } from "./fretting.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
@@ -60,6 +60,7 @@ export function shapesOf(
 ): StepShapes[] {
   cache.setBase(JSON.stringify([instrument, settings]));
   let lastThumbString = 0;
+  const nextStrokes = nextStrokeOf(timeline);
   return timeline.steps.map((step, i) => {
     const { stroke } = step;
     if (stroke && stroke.as === "play") {
@@ -74,6 +75,7 @@ export function shapesOf(
       strings,
       kind: instrument.kind,
       count: timeline.strings,
+      nextStroke: nextStrokes[i]!,
       lastThumbString,
     };
     return {
@@ -96,20 +98,51 @@ export function shapesOf(
   });
 }
 
-function frettingKey({ step, intents, hand, settings }: ShapeContext): string {
+/** Per step: the string that the next stroke after it sets out from. */
+function nextStrokeOf(timeline: Timeline): ShapeContext["nextStroke"][] {
+  const found: ShapeContext["nextStroke"][] = new Array(timeline.steps.length);
+  let next: ShapeContext["nextStroke"] = null;
+  for (let i = timeline.steps.length - 1; i >= 0; i--) {
+    found[i] = next;
+    const { stroke } = timeline.steps[i]!;
+    if (stroke && stroke.crossed.length > 0 && stroke.kind !== "none") next = { string: stroke.crossed[0]!, kind: stroke.kind };
+  }
+  return found;
+}
+
+function frettingKey(context: ShapeContext): string {
+  const { step, intents, hand, settings } = context;
   const { moveMs } = settings;
   const soon = [...hand.neededInMs]
     .map(([finger, ms]) => `${finger}${Number(ms < moveMs.indexFlatten)}${Number(ms < 2 * moveMs.release)}${Number(ms < 2 * moveMs.spare)}`)
     .sort();
   const sounding = step.sounding.map((n) => (n ? `${n.fret}${n.tone[0]}` : "-"));
-  return [intents.map((x) => x[0]).join(""), sounding, hand.position, places(hand.presses), places(hand.left), places(hand.cameFrom), soon].join(";");
+  return [
+    intents.map((x) => x[0]).join(""),
+    sounding,
+    hand.position,
+    places(hand.presses),
+    places(hand.left),
+    places(hand.cameFrom),
+    soon,
+    isSlapped(context),
+  ].join(";");
 }
 
 function places(presses: ShapeContext["hand"]["presses"]): string {
   return presses.map((p) => `${p.finger}:${p.fret}@${p.strings.join(",")}`).join("/");
 }
 
-function pickingKey({ step, intents, lastThumbString }: ShapeContext): string {
+function pickingKey({ step, intents, lastThumbString, nextStroke }: ShapeContext): string {
   const by = step.sounding.map((n, s) => (n && step.begins[s] ? (n.by ?? "x") : "-")).join("");
-  return [intents.map((x) => x[0]).join(""), step.stroke?.kind, step.stroke?.as, step.stroke?.crossed.join(","), by, lastThumbString].join(";");
+  return [
+    intents.map((x) => x[0]).join(""),
+    step.stroke?.kind,
+    step.stroke?.as,
+    step.stroke?.crossed.join(","),
+    by,
+    lastThumbString,
+    nextStroke?.string,
+    nextStroke?.kind,
+  ].join(";");
 }

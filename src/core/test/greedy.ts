@@ -1,5 +1,5 @@
 import type { Cost } from "../plan/planner.ts";
-import { harmOf, isForced, moveCost, type Problem, silenced, stayEffort } from "../plan/problem.ts";
+import { harmOf, isForced, moveCost, type Problem, silenced, stateAfter, stateHandedOn, stayEffort } from "../plan/problem.ts";
 
 /** A walk that takes the cheapest pair of shapes at every step and never looks ahead. */
 export function greedyCost(problem: Problem): Cost {
@@ -11,7 +11,7 @@ export function greedyCost(problem: Problem): Cost {
     let best: { f: number; p: number; cost: Cost; states: number[] } | null = null;
     step.fretting.forEach((fretting, f) => {
       step.picking.forEach((picking, p) => {
-        const cost: Cost = { harm: harmOf(step, picking), rushed: 0, stray: 0, effort: 0, changes: 0 };
+        const cost: Cost = { harm: harmOf(step, fretting, picking), rushed: 0, stray: 0, effort: 0, changes: 0 };
         if (before && at)
           for (const side of ["fretting", "picking"] as const) {
             const from = before[side][side === "fretting" ? at.f : at.p]!.pose;
@@ -24,7 +24,7 @@ export function greedyCost(problem: Problem): Cost {
             cost.changes += move.changes;
           }
         const mask = silenced(step, fretting, picking);
-        const next = states.map((state, s) => ((mask & (1 << s)) !== 0 ? 0 : (step.strings[s]!.next[state] ?? step.strings[s]!.fresh)));
+        const next = states.map((state, s) => ((mask & (1 << s)) !== 0 ? 0 : stateAfter(step.strings[s]!, state)));
         next.forEach((state, s) => {
           cost.stray += step.strings[s]!.cost[state]!;
         });
@@ -35,7 +35,7 @@ export function greedyCost(problem: Problem): Cost {
     if (best === null) throw new Error("the walk is stuck");
     const chosen: { f: number; p: number; cost: Cost; states: number[] } = best;
     for (const level of ["harm", "rushed", "stray", "effort", "changes"] as const) total[level] += chosen.cost[level];
-    states = chosen.states;
+    states = chosen.states.map((state, s) => stateHandedOn(step.strings[s]!, state));
     at = chosen;
   });
   return total;

@@ -83,7 +83,7 @@ function chooseOnePair(model: Model, step: ProblemStep, k: number): void {
       const name = pairName(k, i, j);
       all.push(name);
       model.binaries.push(name);
-      model.terms.push({ name, harm: harmOf(step, p), rushed: 0, stray: 0, effort: stayEffort(step, f, p, silenced(step, f, p)), changes: 0 });
+      model.terms.push({ name, harm: harmOf(step, f, p), rushed: 0, stray: 0, effort: stayEffort(step, f, p, silenced(step, f, p)), changes: 0 });
     });
   });
   model.constraints.push(`${sum(all)} = 1`);
@@ -140,9 +140,10 @@ function remember(model: Model, problem: Problem, step: ProblemStep, k: number, 
     });
   });
   const before = k > 0 ? problem.steps[k - 1]!.strings[s]!.cost.length : 1;
+  const handedOn = k > 0 ? problem.steps[k - 1]!.strings[s]!.last : [];
   const into = new Map<number, number[]>();
   for (let i = 0; i < before; i++) {
-    const next = stakes.next[i] ?? stakes.fresh;
+    const next = stakes.next[handedOn[i] ?? i] ?? stakes.fresh;
     into.set(next, [...(into.get(next) ?? []), i]);
   }
   const v = (step_: number, j: number) => `v_${step_}_${s}_${j}`;

@@ -69,7 +69,9 @@ function leadString(stroke: Stroke): number {
 export function crossedStrings(stroke: Stroke, kind: StrokeKind): number[] {
   const own = stroke.strings ?? stroke.notes.map((note) => note.string);
   const plucked = own.filter((s) => stroke.notes.every((n) => n.string !== s || (n.from ?? "stroke") === "stroke"));
-  if (plucked.length === 0 || kind === "none") return [];
+  // A dead stroke that the picking hand does not make is the fretting hand's slap.
+  if (kind === "none") return stroke.as && stroke.as !== "play" ? [...new Set(own)] : [];
+  if (plucked.length === 0) return [];
   if (kind !== "down" && kind !== "up") return [...new Set(plucked)];
   const low = Math.max(...plucked);
   const high = Math.min(...plucked);

@@ -70,6 +70,15 @@ export interface Counts {
   stoppedByPicking: number;
 }
 
+/** What a pin costs: the plan with all pins against the plan without this one. */
+export interface PinPrice {
+  path: string;
+  met: boolean;
+  /** Differences of the cost levels; positive is dearer. */
+  price: { harm: number; rushed: number; stray: number; effort: number; changes: number };
+  says: string;
+}
+
 export interface PlanDocument {
   format: "rest-hand-plan";
   version: 1;
@@ -77,8 +86,11 @@ export interface PlanDocument {
   issues: Issue[];
   steps: PlannedStep[];
   strays: Stray[];
+  /** Highest tempo without stray rings and rushed moves; null if none. Left out while it is not known yet. */
   ceilingTempo?: number | null;
   bottlenecks: Bottleneck[];
+  /** Only when the passage has pins. */
+  pins?: PinPrice[];
   counts: Counts;
   cost: { harm: number; rushed: number; stray: number; effort: number; changes: number };
 }

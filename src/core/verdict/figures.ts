@@ -27,7 +27,8 @@ export function bottlenecksOf(planned: Planned, outcomes: readonly Outcome[], se
   const found: Bottleneck[] = [];
   for (let i = 1; i < outcomes.length; i++) {
     const step = timeline.steps[i]!;
-    const stakes = problem.steps[i]!;
+    if (problem.stepOf[i] === problem.stepOf[i - 1]) continue;
+    const stakes = problem.steps[problem.stepOf[i]!]!;
     const moves: Record<"fretting" | "picking", readonly Move[]> = {
       fretting: frettingMoves(outcomes[i - 1]!.fretting.pose, outcomes[i]!.fretting.pose, stakes, settings) ?? [],
       picking: pickingMoves(outcomes[i - 1]!.picking.pose, outcomes[i]!.picking.pose, settings),

@@ -4,9 +4,9 @@ import type { Cause, HazardTable } from "../hazards/types.ts";
 import type { IntentTable } from "../intent/intent.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { PlanPath } from "../plan/planner.ts";
-import { type Problem, type ProblemStep, silenced } from "../plan/problem.ts";
+import { type Problem, type StringStakes, silenced, stateAfter } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Shape } from "../shapes/types.ts";
+import { bit, type Contact, type Shape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
 import type { PlannedString, Stray, StringState, TouchedBy } from "./document.ts";
 import { whyNotOf } from "./why-not.ts";
@@ -34,26 +34,40 @@ export interface Planned {
 export function outcomesOf(planned: Planned, why: boolean): Outcome[] {
   const { timeline, problem, path } = planned;
   let states: number[] = new Array(timeline.strings).fill(0);
+  let before: [Shape, Shape] | null = null;
   return timeline.steps.map((step, i) => {
-    const stakes = problem.steps[i]!;
-    const fretting = stakes.fretting[path.chosen[i]!.fretting]!;
-    const picking = stakes.picking[path.chosen[i]!.picking]!;
-    const mask = silenced(stakes, fretting, picking);
-    states = states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : (stakes.strings[s]!.next[state] ?? stakes.strings[s]!.fresh)));
-    const strings = step.sounding.map((_, s) => plannedString(planned, step, stakes, s, states[s]!, [fretting, picking], why));
+    const k = problem.stepOf[i]!;
+    const joined = problem.steps[k]!;
+    const fretting = joined.fretting[path.chosen[k]!.fretting]!;
+    const picking = joined.picking[path.chosen[k]!.picking]!;
+    const mask = silenced(joined, fretting, picking);
+    const stakes = problem.stakes[i]!;
+    states = states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
+    const shapes: [Shape, Shape] = [fretting, picking];
+    const strings = step.sounding.map((_, s) => plannedString(planned, step, stakes[s]!, s, states[s]!, shapes, before, why));
+    before = shapes;
     return { fretting, picking, silenced: mask, strings };
   });
 }
 
-function plannedString(planned: Planned, step: Step, stakes: ProblemStep, s: number, state: number, shapes: [Shape, Shape], why: boolean): PlannedString {
+function plannedString(
+  planned: Planned,
+  step: Step,
+  stakes: StringStakes,
+  s: number,
+  state: number,
+  shapes: [Shape, Shape],
+  before: [Shape, Shape] | null,
+  why: boolean,
+): PlannedString {
   const string = s + 1;
   const intent = planned.intent[step.index]![s]!;
   const hazard = planned.hazards.strings[step.index]![s]!;
-  const stray = stakes.strings[s]!.cost[state]! > 0;
-  const touches = touchesOf(planned, step, string, shapes);
+  const stray = stakes.cost[state]! > 0;
+  const touches = touchesOf(planned, step, string, shapes, before);
   const touched = touches.some((t) => t.part !== "press");
   const over = Math.max(...hazard.alive.slice(0, state).map((e) => levelAt(e, step.ms) - planned.hazards.thresholdDb[step.index]!));
-  const planned_: PlannedString = {
+  const result: PlannedString = {
     string,
     intent,
     state: stateOf(intent, stray, touched),
@@ -62,8 +76,8 @@ function plannedString(planned: Planned, step: Step, stakes: ProblemStep, s: num
     undampedDb: hazard.undampedDb,
     strayDb: stray ? Math.round(over * 10) / 10 : null,
   };
-  if (stray || why) planned_.whyNot = whyNotOf(planned.shapes[step.index]!, string, stray);
-  return planned_;
+  if (stray || why) result.whyNot = whyNotOf(planned.shapes[step.index]!, planned.problem, planned.problem.stepOf[step.index]!, string, touches);
+  return result;
 }
 
 function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boolean): StringState {
@@ -72,15 +86,28 @@ function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boole
   return intent;
 }
 
+/** How long before the stroke a finger is down on a string that is struck dead, if it was free before. */
+const PREPARED_MS = 25;
+
 /** Contacts on a string, the pressing finger first. */
-function touchesOf(planned: Planned, step: Step, string: number, shapes: [Shape, Shape]): TouchedBy[] {
+function touchesOf(planned: Planned, step: Step, string: number, shapes: [Shape, Shape], before: [Shape, Shape] | null): TouchedBy[] {
+  const { problem, intent } = planned;
+  const struckDead = (problem.steps[problem.stepOf[step.index]!]!.struck & bit(string)) !== 0;
+  const wasWanted = step.index > 0 && ["ring", "muffled", "free"].includes(intent[step.index - 1]![string - 1]!);
+  const prepares = (hand: 0 | 1, contact: Contact) =>
+    struckDead &&
+    !wasWanted &&
+    before !== null &&
+    contact.hand === "fretting" &&
+    !before[hand].contacts.some((c) => c.string === string && c.part === contact.part && c.finger === contact.finger);
   const touches: TouchedBy[] = [];
   for (const press of planned.fingering.hands[step.index]!.presses)
     if (press.strings.includes(string) && press.finger !== 0) touches.push({ hand: "fretting", part: "press", finger: press.finger });
-  for (const shape of shapes)
-    for (const contact of shape.contacts) {
+  for (const side of [0, 1] as const)
+    for (const contact of shapes[side].contacts) {
       if (contact.string !== string) continue;
-      const { hand, part, finger, leadMs } = contact;
+      const { hand, part, finger } = contact;
+      const leadMs = contact.leadMs ?? (prepares(side, contact) ? PREPARED_MS : undefined);
       touches.push({ hand, part, ...(finger === undefined ? {} : { finger }), ...(leadMs === undefined ? {} : { leadMs }) });
     }
   return touches;

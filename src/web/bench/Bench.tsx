@@ -93,6 +93,7 @@ function BenchView({ passage }: { passage: Passage }) {
   const { plan, of, pending, failed } = usePlan(passage);
   const [grid, setGrid] = useState(0);
   const finest = GRIDS[grid]!.ticks;
+  // The plan of the moment before keeps standing while the next one is made, as long as the bars match.
   const planned = of && of.bars.length === passage.bars.length ? plan : null;
   const steps = useMemo(() => stepsByBar(planned, passage), [planned, passage]);
   const selected = stepAt(steps, cursor);
@@ -125,7 +126,7 @@ function BenchView({ passage }: { passage: Passage }) {
     <div className="flex h-full flex-col">
       <TitleLine passage={passage}>
         <div aria-live="polite" data-testid="strays">
-          <VerdictMark plan={plan} pending={pending} failed={failed} onNextStray={nextStray} />
+          <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} />
         </div>
       </TitleLine>
       <StaleBanner />

@@ -21,6 +21,7 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
   const bar = passage.bars[step.bar - 1];
   const here = step.strings[string - 1]!;
   const count = bar ? countOf(ticksOf(step.at), bar) : step.at;
+  const bottlenecks = plan.bottlenecks.filter((neck) => neck.bar === step.bar && neck.at === step.at);
   const issues = plan.issues.filter((issue) => issue.bar === step.bar && issue.at === step.at);
   return (
     <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(20rem,1.4fr)_minmax(18rem,1.4fr)_minmax(16rem,1.1fr)]">
@@ -32,11 +33,16 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
           Bar {step.bar}, {count}
         </h2>
         <p className="mb-2 border-l-[6px] pl-3" style={{ borderColor: "var(--fretting)" }} data-testid="fretting-sentence">
-          {step.fretting || (selected.index === 0 ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
+          {withoutCount(step.fretting) || (selected.index === 0 ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
         </p>
         <p className="border-l-[6px] border-double pl-3" style={{ borderColor: "var(--picking)" }} data-testid="picking-sentence">
-          {step.picking || (selected.index === 0 ? "Picking hand: waits." : "Picking hand: as before.")}
+          {withoutCount(step.picking) || (selected.index === 0 ? "Picking hand: waits." : "Picking hand: as before.")}
         </p>
+        {bottlenecks.map((neck) => (
+          <p key={neck.move + neck.hand} className="mt-2">
+            <b>Rushed:</b> {neck.move} needs {neck.needMs} ms, there are {neck.haveMs} ms.
+          </p>
+        ))}
         {issues.map((issue) => (
           <p key={issue.code + issue.path} className="mt-2 font-semibold">
             {issue.says}
@@ -76,4 +82,10 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
       </section>
     </div>
   );
+}
+
+/** The heading already says the count. */
+function withoutCount(sentence: string): string {
+  const text = sentence.replace(/^[^:]*: /, "");
+  return text === "" ? "" : `${text[0]!.toUpperCase()}${text.slice(1)}`;
 }

@@ -4,11 +4,12 @@ export interface VerdictMarkProps {
   plan: PlanDocument | null;
   pending: boolean;
   failed: string | null;
+  goalTempo: number | null;
   onNextStray(): void;
 }
 
 /** How many stray rings are left; pressing it goes to the next one. */
-export function VerdictMark({ plan, pending, failed, onNextStray }: VerdictMarkProps) {
+export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: VerdictMarkProps) {
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
   const unplanned = plan.issues.filter((issue) => issue.code === "not-planned-yet").length;
@@ -22,6 +23,17 @@ export function VerdictMark({ plan, pending, failed, onNextStray }: VerdictMarkP
       ) : (
         unplanned === 0 && <span className="font-bold">Nothing rings astray</span>
       )}
+      {plan.ceilingTempo === undefined ? (
+        <span className="quiet">ceiling …</span>
+      ) : (
+        plan.ceilingTempo !== null && (
+          <span title="The highest tempo at which nothing rings astray and no move is rushed">
+            ceiling <b>{plan.ceilingTempo}</b>
+            {goalTempo !== null && ` of ${goalTempo}`}
+          </span>
+        )
+      )}
+      {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
       {unplanned > 0 && <span>{unplanned} not planned yet</span>}
       {unplayable > 0 && <span className="font-bold">{unplayable} not playable</span>}
     </span>

@@ -7,4 +7,8 @@ export interface PlanRequest {
   passage: Passage;
 }
 
-export type PlanAnswer = { job: number; kind: "planned"; plan: PlanDocument; tookMs: number } | { job: number; kind: "failed"; says: string };
+export type PlanAnswer =
+  /** Follows the plan when the search is done; the next request cancels it. */
+  | { job: number; kind: "ceiling"; ceilingTempo: number | null }
+  | { job: number; kind: "planned"; plan: PlanDocument; tookMs: number }
+  | { job: number; kind: "failed"; says: string };

@@ -28,7 +28,8 @@ export function usePlan(passage: Passage | null): PlanState {
     setState((before) => ({ ...before, pending: true }));
     const onMessage = ({ data }: MessageEvent<PlanAnswer>) => {
       if (data.job !== job) return;
-      if (data.kind === "planned") setState({ plan: data.plan, of: passage, pending: false, failed: null });
+      if (data.kind === "ceiling") setState((before) => (before.plan ? { ...before, plan: { ...before.plan, ceilingTempo: data.ceilingTempo } } : before));
+      else if (data.kind === "planned") setState({ plan: data.plan, of: passage, pending: false, failed: null });
       else setState((before) => ({ ...before, pending: false, failed: data.says }));
     };
     const onError = (event: ErrorEvent) => setState((before) => ({ ...before, pending: false, failed: event.message || "the planner stopped" }));

@@ -1,0 +1,39 @@
+import type { Passage } from "../passage/schema.ts";
+
+const LOWEST = 20;
+export const HIGHEST_CEILING = 300;
+const STRIDE = 10;
+
+/** Whether a passage comes out clean at a tempo: no stray ring, no rushed move. */
+export type CleanAt = (tempo: number) => boolean;
+
+/**
+ * The highest whole tempo up to which every tested tempo is clean; null when the lowest is not.
+ * Goes up in tens, then in ones through the first ten that fails. Yields after every plan, so
+ * that the caller can stop.
+ */
+export function* ceilingSearch(isClean: CleanAt): Generator<number, number | null, void> {
+  let clean: number | null = null;
+  let failing = HIGHEST_CEILING + 1;
+  for (let tempo = LOWEST; tempo <= HIGHEST_CEILING; tempo += STRIDE) {
+    if (!isClean(tempo)) {
+      failing = tempo;
+      break;
+    }
+    clean = tempo;
+    yield tempo;
+  }
+  if (clean === null) return null;
+  for (let tempo = clean + 1; tempo < failing && tempo <= HIGHEST_CEILING; tempo++) {
+    if (!isClean(tempo)) break;
+    clean = tempo;
+    yield tempo;
+  }
+  return clean;
+}
+
+/** The passage at another tempo; bars with tempos of their own keep their proportion. */
+export function atTempo(passage: Passage, tempo: number): Passage {
+  const factor = tempo / passage.tempo;
+  return { ...passage, tempo, bars: passage.bars.map((bar) => (bar.tempo === undefined ? bar : { ...bar, tempo: bar.tempo * factor })) };
+}
