@@ -82,7 +82,7 @@ function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
   return stroke.kind === "none" ? "slap" : stroke.as;
 }
 
-const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0 };
+const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, carried: false };
 
 /** Level of an excitation in model dB at a moment. */
 export function levelAt(excitation: Excitation, ms: number): number {
@@ -99,6 +99,8 @@ function describe(alive: Excitation[], fresh: Excitation[], step: Step, threshol
     undampedDb: loudest < FLOOR_DB ? null : Math.round(loudest * 10) / 10,
     alive,
     fresh: alive.filter((e) => e.step === step.index).length,
+    struck: fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
+    carried: fresh.some((e) => e.lively && e.cause === "carry-over" && e.db > threshold),
   };
 }
 

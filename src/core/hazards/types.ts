@@ -24,6 +24,10 @@ export interface StringHazard {
   alive: readonly Excitation[];
   /** How many of `alive` begin with this step. */
   fresh: number;
+  /** It is struck here loudly enough to be heard: only a contact that deadens helps. */
+  struck: boolean;
+  /** A note with all its partials goes on here: only a contact that stops it helps. */
+  carried: boolean;
 }
 
 export interface HazardTable {

@@ -1,7 +1,7 @@
 import { LEAST_STRAY_DB, LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import type { HandState } from "../fingering/fingering.ts";
 import { levelAt } from "../hazards/hazards.ts";
-import type { Excitation, HazardTable } from "../hazards/types.ts";
+import type { Excitation, HazardTable, StringHazard } from "../hazards/types.ts";
 import type { IntentTable } from "../intent/intent.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
@@ -95,8 +95,8 @@ export function problemOf(timeline: Timeline, intent: IntentTable, hazards: Haza
       hasStroke: step.stroke !== null,
       haveMs: before ? Math.max(1, step.ms - lastStartMs - (before.hasStroke ? SPEAK_MS : 0)) : Number.POSITIVE_INFINITY,
       strings: here,
-      struck: freshMask(rows, i, "struck"),
-      carried: freshMask(rows, i, "carry-over"),
+      struck: maskOf(rows, (row) => row.struck),
+      carried: maskOf(rows, (row) => row.carried),
       muffled: intent[i]!.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
       indexPlaced: hand.placed.includes(1),
       pressesAgain: i > 0 && isPressedAgain(shapes[i - 1]!.context.hand, hand),
@@ -154,8 +154,8 @@ function nextPressMs(steps: Timeline["steps"], shapes: readonly StepShapes[]): n
   return ms;
 }
 
-function freshMask(rows: HazardTable["strings"][number], step: number, cause: string): number {
-  return rows.reduce((mask, row, s) => (row.alive.some((e) => e.step === step && e.cause === cause && e.lively) ? mask | bit(s + 1) : mask), 0);
+function maskOf(rows: HazardTable["strings"][number], test: (row: StringHazard) => boolean): number {
+  return rows.reduce((mask, row, s) => (test(row) ? mask | bit(s + 1) : mask), 0);
 }
 
 /** Per step and string: until when nobody wants it to sound. */

@@ -1,0 +1,160 @@
+import { chimingPartial } from "../acoustics/chime.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PALM_TONE, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { type LiveString, StringSet, struckLoudnessDb, type Touch } from "../acoustics/modal.ts";
+import { answerAmplitude } from "../hazards/hazards.ts";
+import type { Passage } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
+import type { Contact } from "../shapes/types.ts";
+import type { Step, TimelineNote } from "../timeline/types.ts";
+
+/*
+ * Plays a plan's touches back on the string model, string by string, and lists what rings. It
+ * shares the string model with the engine and nothing of hazards, plan or verdict: it keeps every
+ * vibration it ever started until a touch ends it.
+ */
+
+interface Vibration {
+  db: number;
+  slope: number;
+  ms: number;
+  struck: boolean;
+  open: boolean;
+}
+
+export interface ReplayStep {
+  step: Step;
+  /** Per string. */
+  intents: readonly string[];
+  contacts: readonly Contact[];
+}
+
+/** "step index/string" of every stray ring. */
+export function replay(passage: Passage, steps: readonly ReplayStep[]): string[] {
+  const settings = settingsOf(passage);
+  const strings = new StringSet(passage.instrument);
+  const rig = strings.rig;
+  const loud = (live: LiveString, touches: Touch[], ms: number) => struckLoudnessDb(live, touches, ms);
+  const slopeOf = (live: LiveString) => (loud(live, [], 0) - loud(live, [], 500)) / 0.5;
+  const palmOn = (live: LiveString): Touch => {
+    const bridge = live.fromNutMm + live.lengthMm;
+    return { fromMm: bridge - PALM_TONE.toBridgeMm, toMm: bridge - PALM_TONE.fromBridgeMm, rate: PALM_TONE.rate };
+  };
+  const muffledLoss = (live: LiveString) => (loud(live, [palmOn(live)], 0) - loud(live, [palmOn(live)], 250)) / 0.25;
+  const rings = new Set(["ring", "muffled", "free"]);
+  const vibrations: Vibration[][] = Array.from({ length: strings.count }, () => []);
+  const last: ({ note: TimelineNote; ms: number } | null)[] = new Array(strings.count).fill(null);
+  const found: string[] = [];
+  let reference = 0;
+  let endedBefore: boolean[] = new Array(strings.count).fill(false);
+
+  steps.forEach(({ step, intents, contacts }, i) => {
+    const { stroke } = step;
+    const levels: number[] = [];
+    step.sounding.forEach((note, s) => {
+      if (!note) return;
+      const live = strings.live(note.string, note.fret);
+      const age = step.begins[s] ? 0 : (step.ms - last[s]!.ms) / 1000;
+      if (note.tone === "ghost") levels.push(loud(live, [], 0) - 6);
+      else levels.push(loud(live, [], 0) - age * (note.tone === "palm" ? muffledLoss(live) : slopeOf(live)));
+    });
+    if (levels.length === 0 && stroke && stroke.as !== "play") for (const s of stroke.crossed) levels.push(loud(strings.live(s, 0), [], 0) - 6);
+    if (levels.length > 0) reference = Math.max(...levels);
+    const threshold = reference + AUDIBLE_DB[settings.gain];
+
+    const wanted = (k: number) => steps[k]!.intents.map((x) => rings.has(x)).join();
+    const touches = (k: number) => steps[k]!.contacts.map((c) => `${c.string}${c.part}${c.finger}`).join();
+    const nothingNew = i > 0 && !stroke && wanted(i) === wanted(i - 1) && touches(i) === touches(i - 1);
+    const ended: boolean[] = new Array(strings.count).fill(false);
+    for (let string = 1; string <= strings.count; string++) {
+      const s = string - 1;
+      const note = step.sounding[s];
+      if (note && step.begins[s]) last[s] = { note, ms: step.ms };
+      if (rings.has(intents[s]!)) {
+        vibrations[s] = [];
+        continue;
+      }
+      const open = strings.live(string, 0);
+      const started: Vibration[] = [];
+      const start = (live: LiveString, db: number, struck: boolean, isOpen: boolean) =>
+        started.push({ db, slope: slopeOf(live), ms: step.ms, struck, open: isOpen });
+      const crossed = stroke?.crossed.includes(string) ?? false;
+      if (note) {
+        if (step.begins[s]) start(strings.live(string, note.fret), loud(strings.live(string, note.fret), [], 0), true, false);
+      } else if (crossed) {
+        const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? 0);
+        start(live, loud(live, [], 0), true, false);
+      } else {
+        const over = last[s];
+        const was = i > 0 ? steps[i - 1]!.intents[s]! : "quiet";
+        if (over && rings.has(was)) {
+          const live = strings.live(string, over.note.fret);
+          const age = (step.ms - over.ms) / 1000;
+          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live) : slopeOf(live)), false, was !== "muffled");
+          if (over.note.fret > 0 && was !== "muffled") start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
+        }
+        if (stroke && stroke.crossed.length > 0) {
+          const blow = Math.max(...stroke.crossed.map((c) => loud(strings.live(c, step.sounding[c - 1]?.fret ?? 0), [], 0)));
+          const extra =
+            stroke.kind === "slap" || stroke.kind === "none" ? JOLT_EXTRA_DB.slap : stroke.kind === "pop" ? JOLT_EXTRA_DB.pop : JOLT_EXTRA_DB[stroke.as];
+          start(open, blow + rig.joltDb + extra, false, false);
+        }
+        let power = 0;
+        step.sounding.forEach((other, o) => {
+          if (other && step.begins[o] && o !== s) power += answerAmplitude(open, strings.live(other.string, other.fret), rig.coupling) ** 2;
+        });
+        if (power > 0) start(open, 10 * Math.log10(power), false, false);
+        const before = i > 0 ? steps[i - 1]!.step.sounding : [];
+        for (const bent of before) {
+          if (!bent || bent.bend === 0 || bent.end !== step.tick) continue;
+          const side = bent.string <= 3 ? 1 : -1;
+          const reach = bent.bend >= 2 ? 2 : 1;
+          const away = (string - bent.string) * side;
+          if (away >= 1 && away <= reach) start(open, loud(open, [], 0) + BEND_SHOVE_DB, false, false);
+        }
+      }
+      const audibleAtOnset = started.filter((v) => v.db > threshold);
+      const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
+      const wrapped = contacts.some((c) => c.string === string && c.part === "fret-wrap");
+      const held = note && note.tone !== "ghost" ? note.fret : 0;
+      const chimes =
+        here.length > 0 &&
+        here.every((c) => c.narrow) &&
+        chimingPartial(
+          strings.live(string, held),
+          here.map((c) => c.touch),
+        ) !== null;
+      const leaving = here.some((c) => ["ease", "roll", "palm", "heel", "lay", "slap"].includes(c.part));
+      // A contact acts from when it began: what it did not end then, it does not end because a step is split.
+      const ends = nothingNew
+        ? endedBefore[s]!
+        : audibleAtOnset.some((v) => v.struck)
+          ? here.some((c) => c.part !== "palm") && !chimes
+          : audibleAtOnset.some((v) => v.open)
+            ? here.length > 0 && (!chimes || leaving)
+            : here.length > 0 || wrapped;
+      ended[s] = ends;
+      vibrations[s] = ends ? [] : [...vibrations[s]!, ...started].filter((v) => v.db - (v.slope * (step.ms - v.ms)) / 1000 > threshold);
+      if (rising(vibrations[s]!, step, threshold, quietEnd(steps, i, s))) found.push(`${i}/${string}`);
+    }
+    endedBefore = ended;
+  });
+  return found;
+}
+
+/** Until when nobody wants the string to sound. */
+function quietEnd(steps: readonly ReplayStep[], from: number, s: number): number {
+  const next = steps.slice(from).find(({ intents }) => !["quiet", "thud"].includes(intents[s]!));
+  const last = steps.at(-1)!.step;
+  return next ? next.step.ms : last.ms + last.lengthMs;
+}
+
+/** Whether some vibration is heard: 3 dB over the threshold and 80 ms long, and something of that within the step. */
+function rising(vibrations: readonly Vibration[], step: Step, threshold: number, until: number): boolean {
+  return vibrations.some((v) => {
+    const over = v.db - (v.slope * (step.ms - v.ms)) / 1000 - threshold;
+    const fades = step.ms + ((over - LEAST_STRAY_DB) / v.slope) * 1000;
+    const end = Math.min(step.ms + step.lengthMs, fades);
+    const sum = Math.round(((over + over - (v.slope * (end - step.ms)) / 1000) / 2) * (end - step.ms));
+    return over >= LEAST_STRAY_DB && Math.min(fades, until) - v.ms >= LEAST_STRAY_MS && sum > 0;
+  });
+}
