@@ -207,10 +207,15 @@ export function stateHandedOn(stakes: StringStakes, state: number): number {
   return stakes.last[state] ?? state;
 }
 
+/** Effort that a struck string left bare costs, in thousandths of a tenth. */
+const BARE_STRUCK = 5000;
+
 /** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
 export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
   let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
   if (step.hasStroke) sum += (fretting.perStroke + picking.perStroke) * 1000;
+  // A touch that lets a struck string chime is still quieter than no touch at all.
+  sum += BARE_STRUCK * bitCount(step.struck & ~(fretting.damps | picking.damps));
   for (let s = 0; s < step.strings.length; s++) {
     const risk = step.strings[s]!.risk;
     if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);

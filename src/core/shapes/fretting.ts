@@ -36,7 +36,6 @@ export function frettingShapes(context: ShapeContext): HandShapes {
     if (press.finger === "T" || press.finger === 0) continue;
     groups.push(pressingOptions(context, press, refusals));
   }
-  groups.push(easedVariants(eased));
   groups.push(indexBehind(context, pressing, refusals));
   groups.push(spareOptions(context, pressing, refusals));
   groups.push(thumbOptions(context, pressing, refusals));
@@ -45,10 +44,13 @@ export function frettingShapes(context: ShapeContext): HandShapes {
   const wrap = fretWrap(context);
   const shapes: Shape[] = [];
   for (const chosen of combinations(groups)) {
-    const fingers = chosen.map((o) => o.fingers ?? 0);
-    if (fingers.some((f, i) => fingers.some((g, k) => k < i && (f & g) !== 0))) continue;
-    const contacts = [...chosen.flatMap((o) => o.contacts), ...wrap];
-    shapes.push(makeShape(context, contacts, poseOf(chosen, pressing), effortOf(chosen)));
+    const busyFingers = chosen.reduce((mask, o) => mask | (o.fingers ?? 0), 0);
+    if (chosen.some((o, i) => chosen.some((other, k) => k < i && ((o.fingers ?? 0) & (other.fingers ?? 0)) !== 0))) continue;
+    for (const rest of easedBeside(eased, busyFingers)) {
+      const options = [...chosen, rest];
+      const contacts = [...options.flatMap((o) => o.contacts), ...wrap];
+      shapes.push(makeShape(context, contacts, poseOf(options, pressing), effortOf(options)));
+    }
   }
   const lay = layAcross(context, pressing, refusals);
   if (lay && isSlapped(context)) return { shapes: [makeShape(context, [...slapOf(lay), ...wrap], poseOf([lay], pressing), effortOf([lay]))], refusals };
@@ -58,7 +60,8 @@ export function frettingShapes(context: ShapeContext): HandShapes {
 
 function poseOf(options: readonly Option[], pressing: number): Pose {
   const merged: Pose = Object.assign({}, NO_POSE, ...options.map((o) => o.pose));
-  const pose = { ...merged, inPlace: pressing | merged.eased };
+  const eased = options.reduce((mask, o) => mask | (o.pose?.eased ?? 0), 0);
+  const pose = { ...merged, eased, inPlace: pressing | eased };
   const key = `${pose.indexLaid ? "L" : ""}${pose.across ? "X" : ""}${pose.thumbOver ? "T" : ""}${pose.spare}|${pose.inPlace}|${pose.eased}`;
   return { ...pose, key };
 }
@@ -149,21 +152,27 @@ function undersideOption(context: ShapeContext, fret: number, strings: readonly 
   return contacts.length > 0 ? { contacts, hold: HOLD.underside! } : null;
 }
 
-/** An index that is free stays behind the other fingers as a safety net. */
+/**
+ * An index that is free stays behind the other fingers as a safety net; where it has just pressed
+ * it eases and lies over the treble strings in one.
+ */
 function indexBehind(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {
   const { presses, position, left } = context.hand;
-  const held = presses.length > 0 ? presses : left.filter((p) => p.finger !== 1);
-  if ((pressing & fingerBit(1)) !== 0 || held.length === 0) return [NOTHING];
   const home = left.find((p) => p.finger === 1);
+  const held = presses.length > 0 ? presses : left.filter((p) => p.finger !== 1);
+  if ((pressing & fingerBit(1)) !== 0 || (held.length === 0 && !home)) return [NOTHING];
   const fret = Math.min(home?.fret ?? position, ...held.map((p) => p.fret - 1));
   if (fret < 1) return [NOTHING];
-  const bassMost = Math.max(...held.flatMap((p) => p.strings));
+  const bassMost = Math.max(...[...held, ...(home ? [home] : [])].flatMap((p) => p.strings));
   if (isBusy(context, 1, context.settings.moveMs.indexFlatten)) {
     for (const s of range(1, bassMost)) if (!isWanted(context.intents[s - 1]!)) refusals.push(busy(s, "underside", 1));
     return [NOTHING];
   }
   const under = undersideOption(context, fret, range(1, bassMost), refusals);
-  return under ? [{ ...under, pose: { indexLaid: true }, fingers: fingerBit(1) }, NOTHING] : [NOTHING];
+  if (!under) return [NOTHING];
+  const stays = home !== undefined && home.fret === fret;
+  const contacts = stays ? under.contacts.map((c) => (home.strings.includes(c.string) ? { ...c, part: "ease" as const } : c)) : under.contacts;
+  return [{ ...under, contacts, pose: { indexLaid: true, ...(stays ? { eased: fingerBit(1) } : {}) }, fingers: fingerBit(1) }, NOTHING];
 }
 
 /** On bass the index presses and 2 to 4 lie together softly on the same string nearer the bridge: a muffled tone. */
@@ -186,27 +195,18 @@ function bassMuffle(context: ShapeContext, pressing: number): Option[] {
   ];
 }
 
-/** All of them ease, all but the index (which may be laid flat instead), or none. */
-function easedVariants(eased: Option): Option[] {
-  if (eased.contacts.length === 0) return [NOTHING];
-  const index = fingerBit(1);
-  const fingers = eased.fingers ?? 0;
-  const others: Option[] = [];
-  if ((fingers & index) !== 0 && fingers !== index)
-    others.push({
-      contacts: eased.contacts.filter((c) => c.finger !== 1),
-      hold: eased.hold - HOLD.ease!,
-      pose: { eased: fingers & ~index },
-      fingers: fingers & ~index,
-    });
-  return [eased, ...others, NOTHING];
+/** Fingers that have nothing else to do ease where they are, or none does. */
+function easedBeside(eased: Option, busyFingers: number): Option[] {
+  const contacts = eased.contacts.filter((c) => (fingerBit(c.finger ?? 0) & busyFingers) === 0);
+  if (contacts.length === 0) return [NOTHING];
+  const fingers = contacts.reduce((mask, c) => mask | fingerBit(c.finger ?? 0), 0);
+  const hold = HOLD.ease! * new Set(contacts.map((c) => c.finger)).size;
+  return [{ contacts, hold, pose: { eased: fingers }, fingers }, NOTHING];
 }
 
 /** Fingers whose note is over stay where they are with the pressure gone. */
 function easedFingers(context: ShapeContext, pressing: number, refusals: Refusal[]): Option {
   const contacts: Contact[] = [];
-  let eased = 0;
-  let hold = 0;
   for (const place of context.hand.left) {
     if ((pressing & fingerBit(place.finger)) !== 0 || place.finger === 0) continue;
     if (isBusy(context, place.finger, 2 * context.settings.moveMs.release)) {
@@ -224,10 +224,8 @@ function easedFingers(context: ShapeContext, pressing: number, refusals: Refusal
     const here = touched(context, "ease", place.finger, place.fret, covered, FINGER_TIP, refusals);
     if (here.length === 0) continue;
     contacts.push(...here);
-    eased |= fingerBit(place.finger);
-    hold += HOLD.ease!;
   }
-  return { contacts, hold, pose: { eased }, fingers: eased };
+  return { contacts, hold: 0 };
 }
 
 /** Spare fingers laid on a run of strings in front of the chord. */

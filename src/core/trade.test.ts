@@ -1,0 +1,349 @@
+import { describe, expect, it } from "vitest";
+import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
+import type { PlanDocument } from "./verdict/document.ts";
+
+/*
+ * More facts of the trade on made-up passages, one hand or style after the other. All are common
+ * practice without a published source.
+ */
+
+const touching = (p: PlanDocument, bar: number, place: string, string: number, part: string) =>
+  expect(parts(at(p, bar, place, string)).split("+"), `string ${string} at ${place}: ${parts(at(p, bar, place, string))}`).toContain(part);
+const silent = (p: PlanDocument, bar: number, place: string, ...strings: number[]) => {
+  for (const s of strings) expect(["damped", "still"], `string ${s}: ${at(p, bar, place, s).state}`).toContain(at(p, bar, place, s).state);
+};
+const dead = (p: PlanDocument, bar: number, place: string, ...strings: number[]) => {
+  for (const s of strings) expect(at(p, bar, place, s).state, `string ${s}`).toBe("thud");
+};
+const all = (unit: number, word: string, n = unit) => line(unit, new Array(n).fill(word));
+
+describe("pick guitar: chords", () => {
+  it("a power chord on 6 and 5 has the index flat over the four treble strings", () => {
+    const p = plan(all(8, "6/5+5/7"), { gain: "high" });
+    for (const s of [1, 2, 3, 4]) touching(p, 1, "0", s, "underside");
+  });
+  it("on 4 and 3 the fingertip bumps string 5", () => {
+    const p = plan(all(4, "4/5+3/7"), { gain: "high" });
+    touching(p, 1, "0", 5, "tip");
+    silent(p, 1, "0", 1, 2, 5, 6);
+  });
+  it("an octave on 5 and 3 strikes string 4 in passing, and the index deadens it", () => {
+    const p = plan(all(4, "5/3~1+3/5~3"), { gain: "high" });
+    expect(at(p, 1, "0", 4).causes).toContain("struck");
+    touching(p, 1, "0", 4, "underside");
+    touching(p, 1, "0", 6, "tip");
+    expect(p.strays).toEqual([]);
+  });
+  it("an octave on 6 and 4 the same way", () => {
+    const p = plan(all(4, "6/3~1+4/5~3"), { gain: "high" });
+    touching(p, 1, "0", 5, "underside");
+    expect(p.strays).toEqual([]);
+  });
+  it("with an arched index the octave's inner string needs another contact or rings", () => {
+    const p = plan(all(4, "5/3~1+3/5~3"), { gain: "high", player: { index: "arched" } });
+    expect(parts(at(p, 1, "0", 4))).toMatch(/flat|spare|^$/);
+    if (parts(at(p, 1, "0", 4)) === "") expect(p.strays.some((s) => s.string === 4)).toBe(true);
+  });
+  it("an open chord over all six strings needs nobody", () => {
+    const p = plan(all(2, "6/0+5/2+4/2+3/1+2/0+1/0"), { on: "acoustic" });
+    for (let s = 1; s <= 6; s++) expect(parts(at(p, 1, "0", s))).toBe("");
+    expect(p.strays).toEqual([]);
+  });
+  it("a full barre is silenced by easing it, all six strings", () => {
+    const barre = "6/3~1+5/5~3+4/5~4+3/4~2+2/3~1+1/3~1";
+    const p = plan([
+      ...line(4, [barre]),
+      stroke("1/4", "1/4", barre.replaceAll("+", " "), { as: "ghost", strings: [6, 5, 4, 3, 2, 1] }),
+      ...line(4, ["-", "-", barre]),
+    ]);
+    dead(p, 1, "1/4", 1, 2, 3, 4, 5, 6);
+    for (let s = 1; s <= 6; s++) expect(at(p, 1, "1/4", s).touchedBy.every((t) => t.hand === "fretting")).toBe(true);
+  });
+  it("a closed chord released at fret 7 chimes unless a second contact helps", () => {
+    const chord = "4/7~1 3/7~2 2/7~3";
+    const strokes = [stroke("0", "1/8", chord), stroke("1/8", "1/8", chord, { as: "ghost", strings: [4, 3, 2] }), stroke("1/4", "1/8", chord)];
+    const p = plan(strokes, { tempo: 150, player: { chuck: "release", index: "arched" } });
+    for (const s of [4, 3, 2]) {
+      const here = at(p, 1, "1/8", s);
+      if (parts(here) === "ease") expect(here.state).toBe("stray");
+      else expect(here.touchedBy.length).toBeGreaterThan(0);
+    }
+  });
+  it("under gain a rest is a full stop: every string that sounded is held", () => {
+    const p = plan(line(4, ["6/5+5/7+4/7", "-", "6/5+5/7+4/7", "-"]), { gain: "high" });
+    for (const s of [4, 5, 6]) expect(at(p, 1, "1/4", s).state).toBe("damped");
+  });
+});
+
+describe("pick guitar: lines", () => {
+  it("a high note under gain has bass strings under the palm and its neighbour at the fingertip", () => {
+    const p = plan(all(4, "1/7"), { gain: "high" });
+    touching(p, 1, "1/4", 2, "tip");
+    silent(p, 1, "1/4", 2, 3, 4, 5, 6);
+    expect([4, 5, 6].some((s) => parts(at(p, 1, "1/4", s)).includes("palm"))).toBe(true);
+  });
+  it("a note on the lowest string needs the treble side only", () => {
+    const p = plan(all(4, "6/5"), { gain: "high" });
+    for (const s of [1, 2, 3, 4, 5]) touching(p, 1, "0", s, "underside");
+  });
+  it("going down to the next bass string leaves the treble one under the index", () => {
+    const p = plan(line(4, ["2/5~1", "3/5~1", "3/7~3", "-"]), { gain: "high" });
+    expect(parts(at(p, 1, "1/4", 2))).toMatch(/roll|underside/);
+    expect(p.strays.filter((s) => s.string === 2)).toEqual([]);
+  });
+  it("one finger presses at a time: every note of a run ends when the next begins", () => {
+    const p = plan(line(8, ["4/5", "4/7", "3/5", "3/7", "2/5", "2/7", "1/5", "1/7"]), { gain: "high", tempo: 80 });
+    expect(p.strays).toEqual([]);
+    for (const step of p.steps.slice(0, 8)) expect(step.strings.filter((s) => s.state === "ring").length).toBe(1);
+  });
+  it("a hammer-on is not struck: the pick meets no string", () => {
+    const p = plan([stroke("0", "1/8", "4/5~1"), stroke("1/8", "1/8", "", { notes: [{ string: 4, fret: 7, finger: 3, from: "hammer" }] })]);
+    expect(at(p, 1, "1/8", 4).state).toBe("ring");
+    expect(at(p, 1, "1/8", 3).causes).not.toContain("struck");
+  });
+  it("a bend on string 3 shoves the strings on its bass side, and lets them sound when it ends", () => {
+    const p = plan([stroke("0", "1/4", "", { notes: [{ string: 3, fret: 7, finger: 3, bend: 2 }] }), stroke("1/4", "1/4", "1/5")], { gain: "high" });
+    expect(at(p, 1, "1/4", 4).causes).toContain("bend");
+    expect(at(p, 1, "1/4", 2).causes).not.toContain("bend");
+  });
+  it("a pulled-off finger plucks the string it leaves: flick louder than lift", () => {
+    const music = line(4, ["3/7~3", "4/5~1", "-", "-"]);
+    const level = (pullOff: "flick" | "lift") => at(plan(music, { player: { pullOff } }), 1, "1/4", 3).undampedDb!;
+    expect(at(plan(music), 1, "1/4", 3).causes).toContain("pull-off");
+    expect(level("flick")).toBeGreaterThanOrEqual(level("lift"));
+  });
+  it("a rake drags through deadened strings into its note", () => {
+    const p = plan([{ at: "0", length: "1/16", as: "rake", stroke: "down", strings: [5, 4, 3] }, stroke("1/16", "1/4", "2/8~1")], { gain: "edge" });
+    dead(p, 1, "0", 5, 4, 3);
+    for (const s of [5, 4, 3]) expect(parts(at(p, 1, "0", s))).not.toBe("");
+  });
+  it("a full strum for one note works where every other string can be touched", () => {
+    const strokes = [stroke("0", "1/4", "5/3~1", { strings: [6, 5, 4, 3, 2, 1] }), stroke("1/4", "1/4", "5/3~1", { strings: [6, 5, 4, 3, 2, 1] })];
+    const p = plan(strokes, { gain: "clean", player: { thumbOver: "yes" } });
+    for (const s of [1, 2, 3, 4, 6]) expect(at(p, 1, "1/4", s).state, `string ${s}`).not.toBe("ring");
+    expect(at(p, 1, "1/4", 5).state).toBe("ring");
+    for (const s of [1, 2, 3, 4]) touching(p, 1, "1/4", s, "underside");
+  });
+  it("where one string cannot be touched the full strum lets it ring: narrow the stroke", () => {
+    const wide = plan(
+      all(4, "3/5~1").map((s) => ({ ...s, strings: [6, 5, 4, 3, 2, 1] })),
+      { gain: "clean" },
+    );
+    const narrow = plan(all(4, "3/5~1"), { gain: "clean" });
+    expect(wide.strays.some((s) => s.string >= 5 && s.cause === "struck")).toBe(true);
+    expect(narrow.strays).toEqual([]);
+  });
+});
+
+describe("palm", () => {
+  it("muted roots under an open melody: the palm stays down, nothing flutters", () => {
+    const p = plan(line(8, ["6/0p", "6/0p", "3/7", "6/0p", "6/0p", "3/5", "6/0p", "6/0p"]), { gain: "high", tempo: 110 });
+    expect(p.counts.palmLiftsPerBar).toBe(0);
+    expect(p.issues).toEqual([]);
+  });
+  it("a palm-muted chord lies under the heel with all its strings", () => {
+    const p = plan(all(8, "6/0p+5/2p+4/2p"), { gain: "high" });
+    for (const s of [4, 5, 6]) expect(parts(at(p, 1, "0", s))).toBe("palm");
+  });
+  it("landing with the down-stroke only leaves up-strokes without a mute, and says so", () => {
+    const chug = all(8, "6/0p+5/2p");
+    expect(plan(chug, { player: { strumPalmMute: "anchored" } }).issues).toEqual([]);
+    const percussive = plan(chug, { player: { strumPalmMute: "percussive" } });
+    expect(percussive.issues.map((i) => i.code)).toContain("palm-cannot-cover");
+    for (const issue of percussive.issues) expect(["1/8", "3/8", "5/8", "7/8"]).toContain(issue.at);
+  });
+  it("the thumb school rests the thumb on the bass strings instead", () => {
+    const p = plan(all(4, "2/7"), { gain: "high", player: { pickHand: "thumb" } });
+    const step = p.steps[1]!;
+    expect(step.strings.some((s) => s.touchedBy.some((t) => t.hand === "picking" && t.part === "thumb"))).toBe(true);
+    expect(step.strings.every((s) => s.touchedBy.every((t) => t.part !== "palm"))).toBe(true);
+  });
+  it("deadens no struck string: a thud needs a contact off the bridge", () => {
+    const p = plan([stroke("0", "1/8", "6/0p"), { at: "1/8", length: "1/8", as: "ghost", strings: [6, 5] }, stroke("1/4", "1/8", "6/0p")], { gain: "high" });
+    for (const s of [5, 6]) expect(at(p, 1, "1/8", s).touchedBy.some((t) => t.part !== "palm")).toBe(true);
+    dead(p, 1, "1/8", 5, 6);
+  });
+});
+
+describe("chucks", () => {
+  const chord = "5/3 4/2 3/0 2/1 1/0";
+  const bar = (more = {}) => [
+    stroke("0", "1/4", chord),
+    stroke("1/4", "1/8", chord, { as: "chuck", strings: [6, 5, 4, 3, 2, 1], ...more }),
+    stroke("1/2", "1/4", chord),
+  ];
+  it("flat hand: all strings at once, hand up again in time for the chord", () => {
+    const p = plan(bar(), { on: "acoustic", tempo: 100 });
+    for (let s = 1; s <= 6; s++) touching(p, 1, "1/4", s, "heel");
+    for (let s = 1; s <= 5; s++) expect(parts(at(p, 1, "1/2", s))).toBe("");
+    expect(p.bottlenecks).toEqual([]);
+  });
+  it("edge of the hand: the pick goes through the first strings only", () => {
+    const p = plan(bar({ strings: [6, 5, 4] }), { on: "acoustic", player: { chuck: "edge" } });
+    dead(p, 1, "1/4", 6, 5, 4);
+    for (const s of [6, 5, 4]) touching(p, 1, "1/4", s, "heel");
+  });
+  it("release: the picking hand stays out of it", () => {
+    const p = plan(bar(), { on: "acoustic", player: { chuck: "release" } });
+    for (let s = 1; s <= 6; s++) expect(at(p, 1, "1/4", s).touchedBy.every((t) => t.hand === "fretting")).toBe(true);
+    expect(at(p, 1, "1/4", 6).whyNot).toContainEqual(expect.objectContaining({ part: "heel", code: "school" }));
+  });
+});
+
+describe("bass", () => {
+  it("a finger comes to rest on the bass-side neighbour, the thumb never on what it plucks", () => {
+    const p = plan(all(4, "1/5"), { on: "bass" });
+    const resting = p.steps.flatMap((s) => s.strings.filter((x) => x.touchedBy.some((t) => t.part === "rest-stroke")).map((x) => x.string));
+    for (const s of resting) expect(s).toBe(2);
+    silent(p, 1, "1/4", 2, 3, 4);
+  });
+  it("an anchored thumb stays on the lowest string and a finger parks between", () => {
+    const p = plan(all(4, "1/5"), { on: "bass", player: { bassThumb: "anchored" } });
+    for (const step of p.steps) for (const s of step.strings) if (s.string !== 4) expect(s.touchedBy.every((t) => t.part !== "thumb")).toBe(true);
+    const hands = p.steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.map((t) => `${t.part}${x.string}`)));
+    expect(hands).toContain("thumb4");
+  });
+  it("on five strings the lowest is always held or played", () => {
+    const p = plan(line(4, ["4/3", "3/5", "2/5", "4/5"]), { on: "bass5" });
+    for (const step of p.steps.slice(0, 4)) expect(step.strings[4]!.state).toBe("damped");
+    expect(p.strays).toEqual([]);
+  });
+  it("a muffled tone by fingers two to four at full plucking speed: the palm cannot, they can", () => {
+    const p = plan(all(8, "3/5p~1"), { on: "bass" });
+    expect(parts(at(p, 1, "0", 3))).toBe("spare");
+    expect(at(p, 1, "0", 3).state).toBe("muffled");
+    expect(p.issues).toEqual([]);
+  });
+  it("a ghost on bass is the fretting hand's", () => {
+    const p = plan([stroke("0", "1/8", "4/3"), { at: "1/8", length: "1/8", as: "ghost", strings: [4] }, stroke("1/4", "1/8", "4/5")], { on: "bass" });
+    expect(at(p, 1, "1/8", 4).touchedBy.every((t) => t.hand === "fretting")).toBe(true);
+    dead(p, 1, "1/8", 4);
+  });
+  it("slap: the fretting hand lies over what the thumb and the popping finger leave", () => {
+    const p = plan(
+      [stroke("0", "1/8", "4/5", { stroke: "slap" }), stroke("1/8", "1/8", "2/7", { stroke: "pop" }), stroke("1/4", "1/8", "4/5", { stroke: "slap" })],
+      { on: "bass", player: { playsWith: "slap" } },
+    );
+    for (const s of [1, 2, 3]) touching(p, 1, "0", s, "underside");
+    for (const step of p.steps) for (const s of step.strings) expect(s.touchedBy.every((t) => t.hand !== "picking")).toBe(true);
+  });
+  it("a slap shakes the other strings far more than a plucked note", () => {
+    const level = (kind: "slap" | "i", playsWith: "slap" | "fingers") =>
+      at(plan([stroke("0", "1/4", "4/5", { stroke: kind })], { on: "bass", player: { playsWith } }), 1, "0", 1).undampedDb!;
+    expect(level("slap", "slap") - level("i", "fingers")).toBeGreaterThan(6);
+  });
+});
+
+describe("nylon fingerstyle", () => {
+  const pluck = (place: string, length: string, ...notes: [number, number, "p" | "i" | "m" | "a"][]) =>
+    stroke(place, length, "", { notes: notes.map(([string, fret, by]) => ({ string, fret, by })) });
+  it("fingers not plucking lie on their own strings between pinches", () => {
+    const p = plan([pluck("0", "1/4", [5, 0, "p"], [1, 0, "a"]), pluck("1/2", "1/4", [5, 0, "p"], [2, 1, "m"])], { on: "nylon", gain: "edge" });
+    const planted = p.steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => t.part === "plant").map((t) => `${t.finger}${x.string}`)));
+    expect(planted.length).toBeGreaterThan(0);
+    for (const word of planted) expect(["i3", "m2", "a1"]).toContain(word);
+  });
+  it("one thumb stops two bass strings, tip on one and back on the next", () => {
+    const p = plan([pluck("0", "1/4", [6, 0, "p"], [5, 0, "p"]), pluck("1/2", "1/4", [1, 3, "a"])], { on: "nylon" });
+    const thumb = [5, 6].filter((s) => parts(at(p, 1, "1/4", s)).includes("thumb-return"));
+    expect(thumb).toEqual([5, 6]);
+  });
+  it("a plucking thumb stops nothing with its tip, only the next bass string with its back", () => {
+    const p = plan([pluck("0", "1/4", [6, 3, "p"]), pluck("1/4", "1/4", [5, 2, "p"]), pluck("1/2", "1/4", [4, 0, "p"])], { on: "nylon" });
+    for (const place of ["0", "1/4", "1/2"]) {
+      const thumbs = p.steps.find((s) => s.at === place)!.strings.filter((s) => s.touchedBy.some((t) => t.part === "thumb" && t.hand === "picking"));
+      const played = { "0": 6, "1/4": 5, "1/2": 4 }[place]!;
+      for (const s of thumbs) expect(s.string).toBe(played + 1);
+    }
+  });
+  it("clicks: the fingers come back onto the strings, which is the sound", () => {
+    const p = plan(
+      [pluck("0", "1/4", [5, 0, "p"], [3, 2, "i"]), { at: "1/4", length: "1/8", as: "click", strings: [3, 2, 1] }, pluck("1/2", "1/4", [5, 0, "p"])],
+      { on: "nylon" },
+    );
+    dead(p, 1, "1/4", 3, 2, 1);
+    for (const s of [3, 2, 1]) expect(parts(at(p, 1, "1/4", s))).not.toBe("");
+  });
+  it("is clean by default: what gain would show is still", () => {
+    const music = [pluck("0", "1/4", [2, 1, "m"]), pluck("1/4", "1/4", [2, 3, "m"])];
+    const quiet = plan(music, { on: "nylon" });
+    const loud = plan(music, { on: "nylon", gain: "high" });
+    const threats = (p: PlanDocument) => p.steps.flatMap((s) => s.strings).filter((s) => s.undampedDb !== null && s.undampedDb > 0).length;
+    expect(threats(quiet)).toBeLessThan(threats(loud));
+  });
+});
+
+describe("thumb and percussive guitar", () => {
+  it("the thumb strikes the low string and comes to rest on the next one", () => {
+    const p = plan(
+      [stroke("0", "1/4", "6/0", { stroke: "down" }), stroke("1/4", "1/4", "6/0", { stroke: "down" }), stroke("1/2", "1/4", "6/3", { stroke: "down" })],
+      { on: "acoustic", gain: "high", player: { playsWith: "thumb" } },
+    );
+    const rest = p.steps.flatMap((s) => s.strings.filter((x) => x.touchedBy.some((t) => t.part === "rest-stroke")).map((x) => x.string));
+    for (const s of rest) expect(s).toBe(5);
+  });
+  it("the fretting hand slaps across all strings: a sound and a mute in one", () => {
+    const p = plan(
+      [stroke("0", "1/4", "6/0"), { at: "1/4", length: "1/8", as: "click", stroke: "none", strings: [6, 5, 4, 3, 2, 1] }, stroke("1/2", "1/4", "6/0")],
+      { on: "acoustic", player: { playsWith: "thumb" } },
+    );
+    for (let s = 1; s <= 6; s++) expect(parts(at(p, 1, "1/4", s))).toContain("slap");
+    dead(p, 1, "1/4", 1, 2, 3, 4, 5, 6);
+  });
+});
+
+describe("aids and other instruments", () => {
+  it("a fret wrap helps against what answers by itself, not against what is struck", () => {
+    const chord = all(4, "5/0+4/2~1+3/2~2+2/5~4");
+    expect(plan(chord, { gain: "high" }).strays.map((s) => s.string)).toContain(6);
+    expect(plan(chord, { gain: "high", player: { fretWrap: "on" } }).strays.map((s) => s.string)).not.toContain(6);
+    const wide = chord.map((s) => ({ ...s, strings: [6, 5, 4, 3, 2, 1] }));
+    expect(plan(wide, { gain: "high", player: { fretWrap: "on" } }).strays.map((s) => s.string)).toContain(6);
+  });
+  it("seven strings: the lowest one is under the palm while the riff is on the sixth", () => {
+    const p = plan(all(8, "6/3"), { on: "seven", gain: "high" });
+    silent(p, 1, "1/8", 1, 2, 3, 4, 5, 7);
+    expect(p.strays).toEqual([]);
+  });
+  it("a capo shortens the strings and changes no habit", () => {
+    const passage = passageOf(all(4, "5/3+4/5"), { gain: "high" });
+    const open = plan(all(4, "5/3+4/5"), { gain: "high" });
+    passage.instrument = { ...passage.instrument, capo: 2 };
+    expect(open.strays).toEqual([]);
+    expect(parts(at(open, 1, "0", 6))).toContain("tip");
+  });
+});
+
+describe("more gain, more to hold", () => {
+  it("what is audible only grows from clean over edge to high gain", () => {
+    const threats = (gain: "clean" | "edge" | "high") =>
+      plan(all(4, "3/5"), { gain })
+        .steps.flatMap((s) => s.strings)
+        .filter((s) => (s.undampedDb ?? -99) > 0).length;
+    expect(threats("clean")).toBeLessThanOrEqual(threats("edge"));
+    expect(threats("edge")).toBeLessThan(threats("high"));
+  });
+  it("a rest takes its measure from the last sound: a stray there is judged as it would be heard", () => {
+    const p = plan(line(4, ["6/0", "-", "-", "-"]).concat(line(4, ["-", "-", "-", "6/0"])), { gain: "edge" });
+    expect(at(p, 1, "1/4", 6).undampedDb).toBeGreaterThan(20);
+  });
+});
+
+describe("music nobody can play is told", () => {
+  it("a stretch beyond reach", () => {
+    const p = plan([stroke("0", "1/4", "6/1~1 5/8~4")]);
+    expect(p.issues.map((i) => i.code)).toContain("span-too-wide");
+  });
+  it("a finger in two places", () => {
+    const p = plan([stroke("0", "1/4", "6/3~2 5/5~2")]);
+    expect(p.issues.map((i) => i.code)).toContain("finger-in-two-places");
+  });
+  it("fingers crossed", () => {
+    expect(plan([stroke("0", "1/4", "6/5~1 5/3~3")]).issues.map((i) => i.code)).toContain("fingers-crossed");
+  });
+  it("a longer reach reaches further", () => {
+    const wide = [stroke("0", "1/4", "6/1~1 5/5~4")];
+    expect(plan(wide, { player: { reachMm: 80 } }).issues.map((i) => i.code)).toContain("span-too-wide");
+    expect(plan(wide, { player: { reachMm: 130 } }).issues).toEqual([]);
+  });
+});
