@@ -33,6 +33,8 @@ export function planStages(passage: Passage, settings: Settings, cache = new Sha
   const shapes = shapesOf(timeline, intent, fingering, settings, instrument, new StringSet(instrument), passage.pins ?? [], cache);
   const problem = problemOf(timeline, intent, hazards, shapes, settings);
   const path = planOf(problem);
+  // Pins can contradict each other: then they are left aside, and told as unmet.
+  if (path === null && passage.pins?.length) return { ...planStages({ ...passage, pins: [] }, settings, cache), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
   return { timeline, intent, hazards, fingering, shapes, problem, path };
@@ -49,13 +51,7 @@ export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDo
     format: "rest-hand-plan",
     version: 1,
     tempo: passage.tempo,
-    issues: [
-      ...timeline.issues,
-      ...planned.fingering.issues,
-      ...notPlannedYet(timeline),
-      ...palmIssues(planned),
-      ...pinIssues(passage, timeline, planned.shapes),
-    ],
+    issues: [...timeline.issues, ...planned.fingering.issues, ...notPlannedYet(timeline), ...palmIssues(planned), ...pinIssues(passage, planned)],
     steps: timeline.steps.map((step, i) => ({
       bar: step.bar + 1,
       at: fractionOf(step.atTicks),
@@ -115,7 +111,9 @@ function palmIssues({ timeline, problem, path }: Planned): Issue[] {
   return issues;
 }
 
-function pinIssues(passage: Passage, timeline: Timeline, shapes: readonly StepShapes[]): Issue[] {
+function pinIssues(passage: Passage, { timeline, shapes, pinsClash }: Planned): Issue[] {
+  if (pinsClash)
+    return [{ code: "pin-unmet", path: "/pins", bar: 1, at: "0", says: "These pins cannot all be met one after the other; the plan leaves them aside." }];
   return (passage.pins ?? []).flatMap((pin, p) => {
     const step = unmetAt(pin, timeline, shapes);
     if (!step) return [];

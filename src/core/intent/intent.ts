@@ -17,10 +17,12 @@ export function intentOf(timeline: Timeline, settings: Settings, instrument: Ins
   const open = openPitches(instrument);
   const pitchClass = (note: TimelineNote) => (open[note.string - 1]! + note.fret) % 12;
   const lastNote: (TimelineNote | null)[] = new Array(strings).fill(null);
+  let chord: ReadonlySet<number> | null = null;
   const finalEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
 
   return steps.map((step) => {
-    const harmony = new Set(step.sounding.flatMap((note) => (note ? [pitchClass(note)] : [])));
+    const sounding = new Set(step.sounding.flatMap((note) => (note ? [pitchClass(note)] : [])));
+    if (step.stroke?.notes.length && sounding.size >= CHORD) chord = sounding;
     return step.sounding.map((note, s): Intent => {
       if (isStruckDead(step, s + 1)) {
         lastNote[s] = null;
@@ -34,8 +36,7 @@ export function intentOf(timeline: Timeline, settings: Settings, instrument: Ins
       if (before?.tone !== "open") return "quiet";
       // Nobody damps a final chord.
       const lastSound = step.tick >= finalEnd && before.end === finalEnd;
-      // In bloom a string rings on until it clashes with the harmony; silence clashes with nothing.
-      const blooms = settings.ring === "bloom" && (harmony.size === 0 || harmony.has(pitchClass(before)));
+      const blooms = settings.ring === "bloom" && agrees(pitchClass(before), chord, sounding);
       return before.letRing || lastSound || blooms ? "free" : "quiet";
     });
   });
@@ -47,4 +48,13 @@ const TONE_INTENT = { open: "ring", palm: "muffled", ghost: "thud" } as const;
 function isStruckDead(step: Step, string: number): boolean {
   const { stroke } = step;
   return stroke !== null && stroke.as !== "play" && stroke.crossed.includes(string);
+}
+
+/** Pitches that make a harmony of their own; fewer are a melody over the last one. */
+const CHORD = 3;
+
+/** In bloom a string rings on until it leaves the harmony or rubs, a semitone away, against what sounds now. */
+function agrees(pitchClass: number, chord: ReadonlySet<number> | null, sounding: ReadonlySet<number>): boolean {
+  if (chord !== null && !chord.has(pitchClass)) return false;
+  return !sounding.has((pitchClass + 1) % 12) && !sounding.has((pitchClass + 11) % 12);
 }

@@ -1,17 +1,5 @@
 import type { Shape } from "../shapes/types.ts";
-import {
-  harmOf,
-  isForced,
-  type MoveCost,
-  momentKey,
-  moveCost,
-  type Problem,
-  type ProblemStep,
-  silenced,
-  stateAfter,
-  stateHandedOn,
-  stayEffort,
-} from "./problem.ts";
+import { harmOf, type MoveCost, momentKey, moveCost, type Problem, type ProblemStep, silenced, stateAfter, stateHandedOn, stayEffort } from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
 export interface Cost {
@@ -163,11 +151,7 @@ function moveTable(
   const known = byMoment.get(moment);
   if (known) return known;
   const table: MoveTable = [];
-  for (const a of from)
-    for (const b of to) {
-      const free = moveCost(step, hand, a.pose, b.pose, false);
-      table.push(free ?? (isForced(before, now, hand, a.pose, b.pose) ? moveCost(step, hand, a.pose, b.pose, true) : null));
-    }
+  for (const a of from) for (const b of to) table.push(moveCost(step, hand, a.pose, b.pose));
   byMoment.set(moment, table);
   return table;
 }

@@ -7,7 +7,7 @@ import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Pose, type Shape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import { frettingMoves, moveEffort, needMs, pickingMoves } from "./moves.ts";
+import { frettingMoves, type Move, moveEffort, needMs, pickingMoves } from "./moves.ts";
 
 /**
  * The problem both the planner and its independent check solve: per step the shapes of either
@@ -140,7 +140,8 @@ function isUneventful(timeline: Timeline, intent: IntentTable, hazards: HazardTa
 function followedBy(first: StringStakes, second: StringStakes): StringStakes {
   const reached = first.last.length > 0 ? first.last : first.cost.map((_, j) => j);
   const last = reached.map((j) => second.next[j] ?? second.fresh);
-  return { ...first, cost: first.cost.map((c, j) => c + second.cost[last[j]!]!), last };
+  const cost = first.cost.map((c, j) => c + second.cost[last[j]!]!);
+  return { ...first, cost, risk: cost[first.fresh]!, last };
 }
 
 /** Per step: when a finger next presses, at the step itself or later. */
@@ -233,13 +234,40 @@ export interface MoveCost {
  * Cost of moving between two poses, or null when a player cannot: a move that the music does
  * not force and for which there is no time is not available at all; a forced one is rushed.
  */
-export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: Pose, to: Pose, forced: boolean): MoveCost | null {
+export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: Pose, to: Pose): MoveCost | null {
   if (from.key === to.key && !(hand === "fretting" && step.pressesAgain)) return STAY;
   const moves = hand === "fretting" ? frettingMoves(from, to, step, step.settings) : pickingMoves(from, to, step.settings);
   if (moves === null) return null;
-  const late = Math.max(0, Math.round(needMs(moves) - step.haveMs));
-  if (!forced && needMs(moves.filter((move) => !move.forced)) > step.haveMs) return null;
-  return { rushedMs: late, effort: moveEffort(moves, step.haveMs), changes: moves.length };
+  const voluntary = moves.filter((move) => !isForced(move, from, step[hand]));
+  if (needMs(voluntary) > step.haveMs) return null;
+  const rushedMs = Math.max(0, Math.round(needMs(moves) - step.haveMs));
+  return { rushedMs, effort: moveEffort(moves, step.haveMs), changes: moves.length };
+}
+
+/** Whether the written music leaves no way around a move: its old pose is not to be had any more, or every shape has the new one. */
+export function isForced(move: Move, from: Pose, shapes: readonly Shape[]): boolean {
+  if (move.forced) return true;
+  switch (move.kind) {
+    case "palmLand":
+      return shapes.every(({ pose }) => pose.palm > 0 || pose.heel);
+    case "palmLift":
+    case "palmShift":
+      return !shapes.some(({ pose }) => pose.palm === from.palm && pose.heel === from.heel);
+    case "indexFlatten":
+      return shapes.every(({ pose }) => pose.indexLaid);
+    case "spare":
+      return !shapes.some(({ pose }) => (pose.spare === "" || pose.spare === from.spare) && (!pose.thumbOver || from.thumbOver));
+    case "thumbTravel":
+      return !shapes.some(({ pose }) => pose.thumb === 0 || pose.thumb === from.thumb);
+    case "indexArch":
+      return !shapes.some(({ pose }) => pose.indexLaid);
+    case "lay":
+      return shapes.every(({ pose }) => pose.across);
+    case "restore":
+      return !shapes.some(({ pose }) => pose.across);
+    default:
+      return false;
+  }
 }
 
 /** All of a step, besides the poses, that the cost of moving into it depends on. */
@@ -249,25 +277,6 @@ export function momentKey(step: ProblemStep, hand: "fretting" | "picking"): stri
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };
-
-/**
- * Whether the written music forces a hand to move here: its pose is not to be had in this step,
- * or the pose this step needs was not to be had in the one before.
- */
-export function isForced(beforeShapes: readonly Shape[], shapes: readonly Shape[], hand: "fretting" | "picking", from: Pose, to: Pose): boolean {
-  const feature = hand === "picking" ? pickingFeature : frettingFeature;
-  const left = feature(from);
-  const reached = feature(to);
-  return !shapes.some((shape) => feature(shape.pose) === left) || !beforeShapes.some((shape) => feature(shape.pose) === reached);
-}
-
-function pickingFeature(pose: Pose): string {
-  return `${pose.palm}${pose.heel}${pose.thumb}`;
-}
-
-function frettingFeature(pose: Pose): string {
-  return `${pose.indexLaid}${pose.across}${pose.spare}${pose.thumbOver}`;
-}
 
 export function bitCount(mask: number): number {
   let count = 0;

@@ -1,5 +1,5 @@
 import type { Cost } from "../plan/planner.ts";
-import { harmOf, isForced, moveCost, type Problem, silenced, stateAfter, stateHandedOn, stayEffort } from "../plan/problem.ts";
+import { harmOf, moveCost, type Problem, silenced, stateAfter, stateHandedOn, stayEffort } from "../plan/problem.ts";
 
 /** A walk that takes the cheapest pair of shapes at every step and never looks ahead. */
 export function greedyCost(problem: Problem): Cost {
@@ -16,8 +16,7 @@ export function greedyCost(problem: Problem): Cost {
           for (const side of ["fretting", "picking"] as const) {
             const from = before[side][side === "fretting" ? at.f : at.p]!.pose;
             const to = step[side][side === "fretting" ? f : p]!.pose;
-            let move = moveCost(step, side, from, to, false);
-            if (move === null && isForced(before[side], step[side], side, from, to)) move = moveCost(step, side, from, to, true);
+            const move = moveCost(step, side, from, to);
             if (move === null) return;
             cost.rushed += move.rushedMs;
             cost.effort += move.effort;

@@ -1,6 +1,6 @@
 import type { Highs } from "highs";
 import type { Cost } from "../plan/planner.ts";
-import { harmOf, isForced, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "../plan/problem.ts";
+import { harmOf, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "../plan/problem.ts";
 import type { Pose } from "../shapes/types.ts";
 
 /*
@@ -99,8 +99,7 @@ function flows(model: Model, hand: "F" | "P", before: ProblemStep, now: ProblemS
   let arc = 0;
   for (const [a, { pose: poseA }] of from)
     for (const [b, { pose: poseB }] of to) {
-      let cost = moveCost(now, side, poseA, poseB, false);
-      if (cost === null && isForced(before[side], now[side], side, poseA, poseB)) cost = moveCost(now, side, poseA, poseB, true);
+      const cost = moveCost(now, side, poseA, poseB);
       if (cost === null) continue;
       const name = `y${hand}_${k}_${arc++}`;
       model.terms.push({ name, harm: 0, rushed: cost.rushedMs, stray: 0, effort: cost.effort, changes: cost.changes });

@@ -28,6 +28,8 @@ export interface Planned {
   shapes: readonly StepShapes[];
   problem: Problem;
   path: PlanPath;
+  /** No plan meets all pins, so they were left aside. */
+  pinsClash?: true;
 }
 
 /** What every string does at every step under the plan. `why` gives refusals for every string. */
