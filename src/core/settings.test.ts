@@ -79,7 +79,14 @@ it("gain and ring", () => {
 
 it("moveMs.thumbTravelNext: a thumb sent two strings further takes longer", () => {
   const passage = passageOf(line(8, ["4/5", "1/7", "4/5", "1/7"]), { on: "bass5", tempo: 120 });
-  passage.pins = [{ want: "demand", string: 3, from: { bar: 1, at: "1/8" }, to: { bar: 1, at: "1/4" }, contact: { hand: "picking", part: "thumb" } }];
+  const thumbOn = (string: number, from: string, to: string) => ({
+    want: "demand" as const,
+    string,
+    from: { bar: 1, at: from },
+    to: { bar: 1, at: to },
+    contact: { hand: "picking" as const, part: "thumb" as const },
+  });
+  passage.pins = [thumbOn(5, "0", "1/8"), thumbOn(3, "1/8", "1/4")];
   const slow = { ...passage, player: { moveMs: { thumbTravelNext: 300 } } };
   expect(planWithCeiling(passage).bottlenecks).toEqual([]);
   expect(planWithCeiling(slow).bottlenecks.map((b) => b.move)).toContain("thumb travel");

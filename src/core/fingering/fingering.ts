@@ -133,7 +133,10 @@ function handStates(
   let position = firstPosition;
   const lastPlace = new Map<Finger, Press>();
   const states = timeline.steps.map((step) => {
-    position = positions.get(step.index) ?? position;
+    const moved = positions.get(step.index) ?? position;
+    // A hand that shifts takes its fingers along: what they left behind is behind.
+    if (moved !== position) for (const [finger, place] of lastPlace) if (!isWithinHand(finger, place.fret, moved)) lastPlace.delete(finger);
+    position = moved;
     const presses = pressesOf(step, fingers);
     const shape = shapeKept(step, fingers, kept.get(step.index));
     const placed: Finger[] = [];
@@ -157,6 +160,11 @@ function handStates(
     for (const finger of states[i]!.placed) needed.set(finger, step.ms);
   }
   return states;
+}
+
+/** Whether a finger of a hand at a position can lie at a fret: at its own or one off. */
+function isWithinHand(finger: Finger, fret: number, position: number): boolean {
+  return finger === "T" || finger === 0 || Math.abs(fret - (position + finger - 1)) <= 1;
 }
 
 function order(finger: Finger): number {

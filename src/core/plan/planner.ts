@@ -157,10 +157,11 @@ function moveTable(
 }
 
 function insertMoved(set: Label[], label: Label, move: MoveCost): void {
+  const stays = move.rushedMs === 0 && move.effort === 0 && move.changes === 0;
   const first = label.first + move.rushedMs;
   const last = label.last + move.effort * CHANGES_ROOM + move.changes;
   if (isDominated(set, first, label.stray, last, label.memory)) return;
-  insert(set, new Label(first, label.stray, last, label.memory, label.fretting, label.picking, label.before));
+  insert(set, stays ? label : new Label(first, label.stray, last, label.memory, label.fretting, label.picking, label.before));
 }
 
 function stayAll(arrived: Label[][], now: { fretting: PoseGroup[]; picking: PoseGroup[] }, step: ProblemStep, strings: number): Label[][] {
@@ -199,11 +200,14 @@ function isDominated(set: readonly Label[], first: number, stray: number, last: 
 
 function insert(set: Label[], label: Label): void {
   let kept = 0;
-  for (const other of set) {
+  for (let i = 0; i < set.length; i++) {
+    const other = set[i]!;
     const order = label.first - other.first || label.stray - other.stray || label.last - other.last;
-    if (!(order < 0 && memoryWithin(label.memory, other.memory))) set[kept++] = other;
+    if (order < 0 && memoryWithin(label.memory, other.memory)) continue;
+    if (kept !== i) set[kept] = other;
+    kept++;
   }
-  set.length = kept;
+  while (set.length > kept) set.pop();
   set.push(label);
 }
 

@@ -1,6 +1,6 @@
 import { chimingPartial } from "../acoustics/chime.ts";
 import { pressedFret, type ShapeContext } from "./context.ts";
-import { bit, type Contact, type Pose, type Shape } from "./types.ts";
+import { bit, type Contact, type Pose, type Shape, type StringMask } from "./types.ts";
 
 /** How likely a contact fails to do its work. From memory, adjustable; only the order matters much. */
 const FAILS: Readonly<Record<string, number>> = {
@@ -49,59 +49,127 @@ export const HOLD: Readonly<Record<string, number>> = {
 /** Contacts that end a sounding note or deaden a struck string wherever they lie. */
 const ALWAYS_STOPS = new Set(["ease", "roll", "palm", "heel", "lay", "slap"]);
 
-/** A shape from its contacts, its pose and its holding effort. */
-export function makeShape(context: ShapeContext, contacts: readonly Contact[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {
-  let damps = 0;
-  let stops = 0;
-  let deadens = 0;
-  let muffles = 0;
-  const fails: number[] = new Array(context.count).fill(1);
-  for (let string = 1; string <= context.count; string++) {
-    const here = contacts.filter((c) => c.string === string);
-    if (here.length === 0) continue;
-    const intent = context.intents[string - 1]!;
-    if (intent === "muffled") {
-      muffles |= bit(string);
-      continue;
-    }
-    const wrapOnly = here.every((c) => c.part === "fret-wrap");
-    damps |= bit(string);
-    fails[string - 1] = here.reduce((product, c) => product * (FAILS[c.part] ?? 0.1), 1);
-    if (wrapOnly) continue;
-    const live = context.strings.live(string, pressedFret(context, string));
-    const chimes =
-      here.every((c) => c.narrow) &&
-      chimingPartial(
-        live,
-        here.map((c) => c.touch),
-      ) !== null;
-    if (!chimes || here.some((c) => ALWAYS_STOPS.has(c.part))) stops |= bit(string);
-    const offBridge = here.some((c) => c.part !== "palm");
-    if (!chimes && offBridge) deadens |= bit(string);
-  }
-  return { contacts, damps, stops, deadens, muffles, ...effort, pose, fails };
+/** What a group of contacts does, worked out once and then joined with others by bits. */
+export interface Doing {
+  contacts: readonly Contact[];
+  touches: StringMask;
+  /** Touched more than once. */
+  twice: StringMask;
+  muffles: StringMask;
+  /** Touched by something wide, which never chimes. */
+  wide: StringMask;
+  alwaysStops: StringMask;
+  offBridge: StringMask;
+  /** Touched by one lone narrow finger that lies over a node. */
+  chimesAlone: StringMask;
+  wrapped: StringMask;
+  fails: readonly number[];
 }
 
-/** Drops shapes that another one equals or betters in everything, keeping the order. */
-export function withoutDominated(shapes: readonly Shape[]): Shape[] {
-  return shapes.filter(
-    (shape, i) =>
-      !shapes.some(
-        (other, k) =>
-          k !== i &&
-          other.pose.key === shape.pose.key &&
-          other.hold <= shape.hold &&
-          other.perStroke <= shape.perStroke &&
-          covers(other.damps, shape.damps) &&
-          covers(other.stops, shape.stops) &&
-          covers(other.deadens, shape.deadens) &&
-          covers(other.muffles, shape.muffles) &&
-          other.fails.every((f, s) => f <= shape.fails[s]!) &&
-          (k < i || other.hold < shape.hold || other.fails.some((f, s) => f < shape.fails[s]!)),
-      ),
+export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Doing {
+  let touches = 0;
+  let twice = 0;
+  let muffles = 0;
+  let wide = 0;
+  let alwaysStops = 0;
+  let offBridge = 0;
+  let chimesAlone = 0;
+  let wrapped = 0;
+  const fails: number[] = new Array(context.count).fill(1);
+  for (const contact of contacts) {
+    const mask = bit(contact.string);
+    if (context.intents[contact.string - 1] === "muffled") {
+      muffles |= mask;
+      continue;
+    }
+    fails[contact.string - 1]! *= FAILS[contact.part] ?? 0.1;
+    if (contact.part === "fret-wrap") {
+      wrapped |= mask;
+      continue;
+    }
+    twice |= touches & mask;
+    touches |= mask;
+    if (!contact.narrow) wide |= mask;
+    else if (chimes(context, contact.string, [contact])) chimesAlone |= mask;
+    if (ALWAYS_STOPS.has(contact.part)) alwaysStops |= mask;
+    if (contact.part !== "palm") offBridge |= mask;
+  }
+  return { contacts, touches, twice, muffles, wide, alwaysStops, offBridge, chimesAlone, wrapped, fails };
+}
+
+function chimes(context: ShapeContext, string: number, contacts: readonly Contact[]): boolean {
+  return (
+    chimingPartial(
+      context.strings.live(string, pressedFret(context, string)),
+      contacts.map((c) => c.touch),
+    ) !== null
   );
 }
 
-function covers(a: number, b: number): boolean {
+/** A shape from groups of contacts, its pose and its effort. */
+export function joinShape(context: ShapeContext, doings: readonly Doing[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {
+  let touches = 0;
+  let twice = 0;
+  let muffles = 0;
+  let wide = 0;
+  let alwaysStops = 0;
+  let offBridge = 0;
+  let chiming = 0;
+  let wrapped = 0;
+  const fails: number[] = new Array(context.count).fill(1);
+  const contacts: Contact[] = [];
+  for (const doing of doings) {
+    if (doing.contacts.length === 0) continue;
+    twice |= doing.twice | (touches & doing.touches);
+    touches |= doing.touches;
+    muffles |= doing.muffles;
+    wide |= doing.wide;
+    alwaysStops |= doing.alwaysStops;
+    offBridge |= doing.offBridge;
+    chiming |= doing.chimesAlone;
+    wrapped |= doing.wrapped;
+    for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
+    for (const contact of doing.contacts) contacts.push(contact);
+  }
+  chiming &= ~wide;
+  // Two narrow contacts on one string chime only when they share a node.
+  const together = twice & ~wide;
+  if (together !== 0)
+    for (let string = 1; string <= context.count; string++) {
+      if ((together & bit(string)) === 0) continue;
+      const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
+      chiming = chimes(context, string, here) ? chiming | bit(string) : chiming & ~bit(string);
+    }
+  return { contacts, damps: touches | wrapped, stops: (touches & ~chiming) | alwaysStops, deadens: offBridge & ~chiming, muffles, ...effort, pose, fails };
+}
+
+export function makeShape(context: ShapeContext, contacts: readonly Contact[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {
+  return joinShape(context, [doingOf(context, contacts)], pose, effort);
+}
+
+/** Drops shapes that another one of the same pose equals or betters in everything, keeping the order. */
+export function withoutDominated(shapes: readonly Shape[]): Shape[] {
+  const byPose = new Map<string, Shape[]>();
+  for (const shape of shapes) {
+    const same = byPose.get(shape.pose.key);
+    if (same) same.push(shape);
+    else byPose.set(shape.pose.key, [shape]);
+  }
+  return shapes.filter((shape) => {
+    const same = byPose.get(shape.pose.key)!;
+    const own = same.indexOf(shape);
+    return !same.some((other, k) => k !== own && betters(other, shape) && (k < own || !betters(shape, other)));
+  });
+}
+
+/** Whether a does at least what b does, with at most its effort and risk. */
+function betters(a: Shape, b: Shape): boolean {
+  if (a.hold > b.hold || a.perStroke > b.perStroke) return false;
+  if (!covers(a.damps, b.damps) || !covers(a.stops, b.stops) || !covers(a.deadens, b.deadens) || !covers(a.muffles, b.muffles)) return false;
+  for (let s = 0; s < a.fails.length; s++) if (a.fails[s]! > b.fails[s]!) return false;
+  return true;
+}
+
+function covers(a: StringMask, b: StringMask): boolean {
   return (a & b) === b;
 }

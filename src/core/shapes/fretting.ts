@@ -2,7 +2,7 @@ import { BEHIND_FRET_MM, FINGER_PAD, FINGER_TIP, HAND_ACROSS, type TouchKind } f
 import type { Press } from "../fingering/fingering.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Part } from "../passage/schema.ts";
-import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
+import { type Doing, doingOf, HOLD, joinShape, makeShape, withoutDominated } from "./assemble.ts";
 import { isLive, isSlapped, isWanted, type ShapeContext } from "./context.ts";
 import { type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
@@ -42,14 +42,28 @@ export function frettingShapes(context: ShapeContext): HandShapes {
   groups.push(bassMuffle(context, pressing));
 
   const wrap = fretWrap(context);
+  const aid = doingOf(context, wrap);
+  const doings = new Map<Option, Doing>();
+  const doing = (option: Option) => {
+    const known = doings.get(option) ?? doingOf(context, option.contacts);
+    doings.set(option, known);
+    return known;
+  };
+  const besides = new Map<number, Option[]>();
   const shapes: Shape[] = [];
   for (const chosen of combinations(groups)) {
-    const busyFingers = chosen.reduce((mask, o) => mask | (o.fingers ?? 0), 0);
-    if (chosen.some((o, i) => chosen.some((other, k) => k < i && ((o.fingers ?? 0) & (other.fingers ?? 0)) !== 0))) continue;
-    for (const rest of easedBeside(eased, busyFingers)) {
+    let busyFingers = 0;
+    let clash = false;
+    for (const option of chosen) {
+      clash ||= (busyFingers & (option.fingers ?? 0)) !== 0;
+      busyFingers |= option.fingers ?? 0;
+    }
+    if (clash) continue;
+    const rests = besides.get(busyFingers) ?? easedBeside(eased, busyFingers);
+    besides.set(busyFingers, rests);
+    for (const rest of rests) {
       const options = [...chosen, rest];
-      const contacts = [...options.flatMap((o) => o.contacts), ...wrap];
-      shapes.push(makeShape(context, contacts, poseOf(options, pressing), effortOf(options)));
+      shapes.push(joinShape(context, [...options.map(doing), aid], poseOf(options, pressing), effortOf(options)));
     }
   }
   const lay = layAcross(context, pressing, refusals);
@@ -59,11 +73,18 @@ export function frettingShapes(context: ShapeContext): HandShapes {
 }
 
 function poseOf(options: readonly Option[], pressing: number): Pose {
-  const merged: Pose = Object.assign({}, NO_POSE, ...options.map((o) => o.pose));
-  const eased = options.reduce((mask, o) => mask | (o.pose?.eased ?? 0), 0);
-  const pose = { ...merged, eased, inPlace: pressing | eased };
-  const key = `${pose.indexLaid ? "L" : ""}${pose.across ? "X" : ""}${pose.thumbOver ? "T" : ""}${pose.spare}|${pose.inPlace}|${pose.eased}`;
-  return { ...pose, key };
+  let { indexLaid, across, thumbOver, spare, eased } = NO_POSE;
+  for (const { pose } of options) {
+    if (!pose) continue;
+    indexLaid ||= pose.indexLaid ?? false;
+    across ||= pose.across ?? false;
+    thumbOver ||= pose.thumbOver ?? false;
+    spare = pose.spare ?? spare;
+    eased |= pose.eased ?? 0;
+  }
+  const inPlace = pressing | eased;
+  const key = `${indexLaid ? "L" : ""}${across ? "X" : ""}${thumbOver ? "T" : ""}${spare}|${inPlace}|${eased}`;
+  return { ...NO_POSE, indexLaid, across, thumbOver, spare, eased, inPlace, key };
 }
 
 export function effortOf(options: readonly { hold: number; perStroke?: number }[]): { hold: number; perStroke: number } {
@@ -74,13 +95,14 @@ export function fingerBit(finger: ContactFinger | 0): number {
   return typeof finger === "number" ? 1 << finger : finger === "T" ? 1 : 0;
 }
 
-function* combinations(groups: readonly (readonly Option[])[], at = 0): Generator<Option[]> {
-  const group = groups[at];
-  if (!group) {
-    yield [];
-    return;
+/** Every way to take one option of each group. */
+function combinations(groups: readonly (readonly Option[])[]): Option[][] {
+  let all: Option[][] = [[]];
+  for (const group of groups) {
+    if (group.length === 1 && group[0] === NOTHING) continue;
+    all = all.flatMap((chosen) => group.map((option) => (option === NOTHING ? chosen : [...chosen, option])));
   }
-  for (const option of group) for (const rest of combinations(groups, at + 1)) yield [option, ...rest];
+  return all;
 }
 
 /** Underside or flattened pad on the treble side, tip on the bass side of a pressing finger. */

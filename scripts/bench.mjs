@@ -1,0 +1,12 @@
+import { installPackages, ROOT } from "./prepare.mjs";
+
+// The benches run as built code, as the page's workers do, not through the TypeScript loader.
+installPackages();
+const { build } = await import("vite");
+await build({
+  configFile: false,
+  root: ROOT,
+  logLevel: "error",
+  build: { ssr: "src/bench/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
+});
+await import("../node_modules/.bench/main.js");
