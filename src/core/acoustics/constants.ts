@@ -35,7 +35,7 @@ export const COINCIDENCE_SHARE = 0.0035;
 export const JOLT_EXTRA_DB = { play: 0, slap: 12, pop: 12, chuck: 10, click: 8, ghost: 0, rake: 0 } as const;
 
 /** Level in dB, relative to the loudest thing meant to sound, above which a ring is heard. */
-export const AUDIBLE_DB: Readonly<Record<Gain, number>> = { clean: -22, edge: -31, high: -45 };
+export const AUDIBLE_DB: Readonly<Record<Gain, number>> = { clean: -28, edge: -33, high: -45 };
 
 /** A ring that stays under these is nobody's trouble. */
 export const LEAST_STRAY_DB = 3;

@@ -51,14 +51,16 @@ export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Set
         const keptFret = step.stroke?.kept.find((k) => k.string === string)?.fret ?? 0;
         if (wanted === "thud" && note) {
           if (step.begins[s]) add("struck", model.struck(string, note.fret), note.fret);
-        } else if (struck) add("struck", model.struck(string, keptFret), keptFret);
-        else {
+        } else if (struck) {
+          last[s] = null;
+          add("struck", model.struck(string, keptFret), keptFret);
+        } else {
           const ended = last[s];
           const stopsHere = before !== null && ["ring", "muffled", "free"].includes(before[s]!);
           if (ended && stopsHere) {
             const age = step.ms - lastMs[s]!;
             add("carry-over", before[s] === "muffled" ? model.muffled(string, ended.fret, age) : model.after(string, ended.fret, age), ended.fret);
-            if (ended.fret > 0 && before[s] !== "muffled") add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
+            if (ended.fret > 0 && before[s] === "ring") add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
           }
           if (step.stroke && step.stroke.crossed.length > 0 && played !== null) {
             const extra = JOLT_EXTRA_DB[joltKind(step.stroke)];

@@ -18,6 +18,8 @@ export function intentOf(timeline: Timeline, settings: Settings, instrument: Ins
   const pitchClass = (note: TimelineNote) => (open[note.string - 1]! + note.fret) % 12;
   const lastNote: (TimelineNote | null)[] = new Array(strings).fill(null);
   let chord: ReadonlySet<number> | null = null;
+  /** Strings that were played before the dead stroke that silenced them. */
+  const played: boolean[] = new Array(strings).fill(false);
   const finalEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
 
   return steps.map((step) => {
@@ -25,14 +27,18 @@ export function intentOf(timeline: Timeline, settings: Settings, instrument: Ins
     if (step.stroke?.notes.length && sounding.size >= CHORD) chord = sounding;
     return step.sounding.map((note, s): Intent => {
       if (isStruckDead(step, s + 1)) {
+        played[s] = lastNote[s] !== null || played[s]!;
         lastNote[s] = null;
         return "thud";
       }
       if (note) {
         lastNote[s] = note;
+        played[s] = false;
         return TONE_INTENT[note.tone];
       }
       const before = lastNote[s];
+      // A string of the harmony that was played and then deadened may answer again.
+      if (before === null && played[s] && settings.ring === "bloom" && agrees(open[s]! % 12, chord, sounding)) return "free";
       if (before?.tone !== "open") return "quiet";
       // Nobody damps a final chord.
       const lastSound = step.tick >= finalEnd && before.end === finalEnd;

@@ -172,12 +172,12 @@ function quietUntilMs(timeline: Timeline, intent: IntentTable): number[][] {
   return rows;
 }
 
-/** Loudness over the threshold × time in dB·ms; nothing below 3 dB or 80 ms. */
+/** Loudness over the threshold × time in dB·ms; nothing below 3 dB, nor what is left of a ring in its last 80 ms. */
 function strayCost(e: Excitation, fromMs: number, toMs: number, threshold: number, quietUntil: number): number {
   const over = levelAt(e, fromMs) - threshold;
   if (over < LEAST_STRAY_DB) return 0;
   const fadesAt = fromMs + ((over - LEAST_STRAY_DB) / e.slope) * 1000;
-  if (Math.min(fadesAt, quietUntil) - e.ms < LEAST_STRAY_MS) return 0;
+  if (Math.min(fadesAt, quietUntil) - fromMs < LEAST_STRAY_MS) return 0;
   const until = Math.min(toMs, fadesAt);
   const overThen = over - (e.slope * (until - fromMs)) / 1000;
   return Math.round(((over + overThen) / 2) * (until - fromMs));

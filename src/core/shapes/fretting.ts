@@ -260,7 +260,8 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
   const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
   for (const whole of unwantedRuns(context)) {
     const run = reachable(whole, bassMost, refusals);
-    if (run.length === 0) continue;
+    // Nothing is wanted at all: that is laying the hand across, told as such.
+    if (run.length === 0 || run.length === context.count) continue;
     const needed = run.length > 2 ? 2 : 1;
     if (ready.length < needed) {
       for (const s of run)
@@ -295,7 +296,9 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
 
 /** A spare finger lies on the treble side of the chord; on the bass side it reaches one string, two away at most. */
 function reachable(run: readonly number[], bassMost: number, refusals: Refusal[]): number[] {
-  if (bassMost === 0 || run[0]! < bassMost) return run.slice(0, 3);
+  // A hand that presses nothing lies over the whole run.
+  if (bassMost === 0) return [...run];
+  if (run[0]! < bassMost) return run.slice(0, 3);
   const near = run.filter((s) => s <= bassMost + 2).slice(0, 1);
   for (const s of run)
     if (!near.includes(s)) refusals.push(refusal(s, "spare", 4, "out-of-reach", "The little finger does not reach that far over on the bass side."));

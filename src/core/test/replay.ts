@@ -81,6 +81,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       if (note) {
         if (step.begins[s]) start(strings.live(string, note.fret), loud(strings.live(string, note.fret), [], 0), true, false);
       } else if (crossed) {
+        last[s] = null;
         const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? 0);
         start(live, loud(live, [], 0), true, false);
       } else {
@@ -90,7 +91,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           const live = strings.live(string, over.note.fret);
           const age = (step.ms - over.ms) / 1000;
           start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live) : slopeOf(live)), false, was !== "muffled");
-          if (over.note.fret > 0 && was !== "muffled") start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
+          if (over.note.fret > 0 && was === "ring") start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
         }
         if (stroke && stroke.crossed.length > 0) {
           const blow = Math.max(...stroke.crossed.map((c) => loud(strings.live(c, step.sounding[c - 1]?.fret ?? 0), [], 0)));
@@ -155,6 +156,6 @@ function rising(vibrations: readonly Vibration[], step: Step, threshold: number,
     const fades = step.ms + ((over - LEAST_STRAY_DB) / v.slope) * 1000;
     const end = Math.min(step.ms + step.lengthMs, fades);
     const sum = Math.round(((over + over - (v.slope * (end - step.ms)) / 1000) / 2) * (end - step.ms));
-    return over >= LEAST_STRAY_DB && Math.min(fades, until) - v.ms >= LEAST_STRAY_MS && sum > 0;
+    return over >= LEAST_STRAY_DB && Math.min(fades, until) - step.ms >= LEAST_STRAY_MS && sum > 0;
   });
 }

@@ -17,6 +17,8 @@ export interface Outcome {
   picking: Shape;
   silenced: number;
   strings: PlannedString[];
+  /** Per string: how many of the newest excitations are unsilenced. */
+  states: readonly number[];
 }
 
 /** Everything the stages before the verdict found out. */
@@ -48,7 +50,7 @@ export function outcomesOf(planned: Planned, why: boolean): Outcome[] {
     const shapes: [Shape, Shape] = [fretting, picking];
     const strings = step.sounding.map((_, s) => plannedString(planned, step, stakes[s]!, s, states[s]!, shapes, before, why));
     before = shapes;
-    return { fretting, picking, silenced: mask, strings };
+    return { fretting, picking, silenced: mask, strings, states };
   });
 }
 
@@ -129,7 +131,7 @@ export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[
         continue;
       }
       const db = here.strayDb ?? 0;
-      const cause = causeOf(hazards, step, s, here);
+      const cause = causeOf(hazards, step, s, here, outcomes[step.index]!.states[s]!);
       if (open === null) {
         open = { string: s + 1, fromBar: step.bar + 1, fromAt: fractionOf(step.atTicks), toBar: 0, toAt: "", cause, db };
         strays.push(open);
@@ -152,8 +154,8 @@ function closeAtEnd(stray: Stray, timeline: Timeline): void {
 }
 
 /** The loudest excitation's cause; a dead stroke that only chimes is a chime. */
-function causeOf(hazards: HazardTable, step: Step, s: number, here: PlannedString): Cause {
-  const alive = hazards.strings[step.index]![s]!.alive;
+function causeOf(hazards: HazardTable, step: Step, s: number, here: PlannedString, state: number): Cause {
+  const alive = hazards.strings[step.index]![s]!.alive.slice(0, state);
   const touched = here.touchedBy.some((t) => t.part !== "press" && t.hand === "fretting");
   const loudest = [...alive].sort((a, b) => levelAt(b, step.ms) - levelAt(a, step.ms))[0];
   if (loudest && touched && (loudest.cause === "struck" || loudest.cause === "carry-over")) return "chime";
