@@ -18,13 +18,66 @@ export interface Rig {
   /** Inharmonicity of an open string, Fletcher's B. */
   stiffness: number;
   weighting: "A" | "C";
+  /** Palm that colours a tone: light, near the bridge. It gives the muted decay times players report. */
+  palmTone: PalmKind;
+  /** Palm that silences: firmer, deeper in. */
+  palmFirm: PalmKind;
 }
 
+/** The heel of the picking hand: damping rate in 1/s for the reference mass, over a patch measured from the bridge. */
+export interface PalmKind {
+  rate: number;
+  fromBridgeMm: number;
+  toBridgeMm: number;
+}
+
+const palm = (rate: number, fromBridgeMm: number, toBridgeMm: number): PalmKind => ({ rate, fromBridgeMm, toBridgeMm });
+
 export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
-  "electric-guitar": { decayBase: 0.7, decayPerKHz: 0.6, coupling: 0.09, joltDb: -38, tensionN: 75, stiffness: 6e-5, weighting: "A" },
-  "acoustic-guitar": { decayBase: 0.9, decayPerKHz: 1.0, coupling: 0.14, joltDb: -38, tensionN: 110, stiffness: 8e-5, weighting: "A" },
-  "nylon-guitar": { decayBase: 1.1, decayPerKHz: 1.5, coupling: 0.12, joltDb: -38, tensionN: 65, stiffness: 3e-5, weighting: "A" },
-  "electric-bass": { decayBase: 0.6, decayPerKHz: 0.9, coupling: 0.2, joltDb: -19, tensionN: 180, stiffness: 1e-4, weighting: "C" },
+  "electric-guitar": {
+    decayBase: 0.7,
+    decayPerKHz: 0.6,
+    coupling: 0.09,
+    joltDb: -38,
+    tensionN: 75,
+    stiffness: 6e-5,
+    weighting: "A",
+    palmTone: palm(7500, 6, 36),
+    palmFirm: palm(9500, 8, 50),
+  },
+  "acoustic-guitar": {
+    decayBase: 0.9,
+    decayPerKHz: 1.0,
+    coupling: 0.14,
+    joltDb: -38,
+    tensionN: 110,
+    stiffness: 8e-5,
+    weighting: "A",
+    palmTone: palm(13500, 6, 38),
+    palmFirm: palm(15000, 8, 50),
+  },
+  "nylon-guitar": {
+    decayBase: 1.1,
+    decayPerKHz: 1.5,
+    coupling: 0.12,
+    joltDb: -38,
+    tensionN: 65,
+    stiffness: 3e-5,
+    weighting: "A",
+    palmTone: palm(19500, 6, 38),
+    palmFirm: palm(19500, 8, 50),
+  },
+  "electric-bass": {
+    decayBase: 0.6,
+    decayPerKHz: 0.9,
+    coupling: 0.2,
+    joltDb: -19,
+    tensionN: 180,
+    stiffness: 1e-4,
+    weighting: "C",
+    palmTone: palm(17000, 8, 66),
+    palmFirm: palm(18000, 10, 85),
+  },
 };
 
 /** Half width of the resonance between two partials: Hz + share of the frequency. */
@@ -61,10 +114,6 @@ export const FINGER_PAD: TouchKind = { rate: 2200, widthMm: 14 };
 export const FINGER_FIRM: TouchKind = { rate: 6000, widthMm: 12 };
 /** Several fingers or the whole hand across the strings. */
 export const HAND_ACROSS: TouchKind = { rate: 3000, widthMm: 45 };
-/** Palm that colours a tone: light, near the bridge. */
-export const PALM_TONE = { rate: 5000, fromBridgeMm: 6, toBridgeMm: 36 };
-/** Palm that silences: firm. */
-export const PALM_FIRM = { rate: 9000, fromBridgeMm: 8, toBridgeMm: 50 };
 /** Hand laid on for a chuck: well off the bridge. */
 export const HEEL_CHUCK = { rate: 2700, fromBridgeMm: 40, toBridgeMm: 150 };
 /** A plucking finger or thumb resting on a string. */

@@ -1,4 +1,4 @@
-import { AUDIBLE_DB, BEND_SHOVE_DB, COINCIDENCE_HZ, COINCIDENCE_SHARE, FLOOR_DB, JOLT_EXTRA_DB, PALM_TONE, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, COINCIDENCE_HZ, COINCIDENCE_SHARE, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { type LiveString, StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
 import { dbOf } from "../acoustics/weighting.ts";
 import type { IntentTable } from "../intent/intent.ts";
@@ -172,7 +172,8 @@ class LoudnessModel {
     const loss = this.once(`m${string},${fret}`, () => {
       const live = this.strings.live(string, fret);
       const bridge = live.fromNutMm + live.lengthMm;
-      const palm = { fromMm: bridge - PALM_TONE.toBridgeMm, toMm: bridge - PALM_TONE.fromBridgeMm, rate: PALM_TONE.rate };
+      const { palmTone } = this.strings.rig;
+      const palm = { fromMm: bridge - palmTone.toBridgeMm, toMm: bridge - palmTone.fromBridgeMm, rate: palmTone.rate };
       return 4 * (struckLoudnessDb(live, [palm], 0) - struckLoudnessDb(live, [palm], 250));
     });
     return this.struck(string, fret) - (loss * ms) / 1000;

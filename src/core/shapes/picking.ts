@@ -1,4 +1,4 @@
-import { HEEL_CHUCK, PALM_FIRM, PALM_TONE, PLUCK_REST } from "../acoustics/constants.ts";
+import { HEEL_CHUCK, PLUCK_REST } from "../acoustics/constants.ts";
 import type { Part, PickingFinger } from "../passage/schema.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
@@ -109,7 +109,8 @@ function palmOptions(context: ShapeContext, refusals: Refusal[]): Option[] {
   return reaches
     .filter((reach) => reach <= forced)
     .map((reach) => {
-      const grade = muted.length > 0 ? PALM_TONE : PALM_FIRM;
+      const { palmTone, palmFirm } = context.strings.rig;
+      const grade = muted.length > 0 ? palmTone : palmFirm;
       const contacts = range(reach, count).map((s) => nearBridge(context, s, "palm", grade));
       // Under the palm school, stopping short of the neighbour one could take is dearer.
       const short = settings.neighbour === "palm" && free > 0 && reach > free + 1 && muted.length === 0 ? 2 : 0;

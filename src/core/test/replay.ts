@@ -1,5 +1,5 @@
 import { chimingPartial } from "../acoustics/chime.ts";
-import { AUDIBLE_DB, BEND_SHOVE_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PALM_TONE, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../hazards/hazards.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -37,7 +37,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
   const slopeOf = (live: LiveString) => (loud(live, [], 0) - loud(live, [], 500)) / 0.5;
   const palmOn = (live: LiveString): Touch => {
     const bridge = live.fromNutMm + live.lengthMm;
-    return { fromMm: bridge - PALM_TONE.toBridgeMm, toMm: bridge - PALM_TONE.fromBridgeMm, rate: PALM_TONE.rate };
+    return { fromMm: bridge - rig.palmTone.toBridgeMm, toMm: bridge - rig.palmTone.fromBridgeMm, rate: rig.palmTone.rate };
   };
   const muffledLoss = (live: LiveString) => (loud(live, [palmOn(live)], 0) - loud(live, [palmOn(live)], 250)) / 0.25;
   const rings = new Set(["ring", "muffled", "free"]);
