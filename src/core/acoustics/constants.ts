@@ -53,7 +53,7 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     tensionN: 110,
     stiffness: 8e-5,
     weighting: "A",
-    palmTone: palm(13500, 6, 38),
+    palmTone: palm(14000, 6, 38),
     palmFirm: palm(15000, 8, 50),
   },
   "nylon-guitar": {
