@@ -42,6 +42,22 @@ describe("the first minute", () => {
   });
 });
 
+describe("the verdict", () => {
+  it("gives the ceiling tempo, and names a rushed move where the music leaves no time", async () => {
+    const page = await open("Galley Steam");
+    await reads(page, "strays", /ceiling 1\d\d of 108/);
+    await page.getByLabel("Tempo, 20 to 400 quarters a minute").fill("240");
+    await page.keyboard.press("Enter");
+    await reads(page, "strays", /\d+ rushed/);
+    await page.getByRole("application").focus();
+    await page.keyboard.press("Control+ArrowRight");
+    await page.getByText(/re-press needs \d+ ms, there are \d+ ms/).waitFor();
+    await page.getByRole("button", { name: "Undo (Ctrl Z)" }).click();
+    await reads(page, "strays", "Nothing rings astray");
+    expect(seen!.trouble).toEqual([]);
+  });
+});
+
 describe("editing", () => {
   it("by keys alone: a line with frets, finger, tone, stroke; saved, reloaded, undone and redone", async () => {
     const page = await open("Ballast Tanks");

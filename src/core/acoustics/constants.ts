@@ -53,8 +53,8 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     tensionN: 110,
     stiffness: 8e-5,
     weighting: "A",
-    palmTone: palm(14000, 6, 38),
-    palmFirm: palm(15000, 8, 50),
+    palmTone: palm(15000, 6, 38),
+    palmFirm: palm(17000, 8, 50),
   },
   "nylon-guitar": {
     decayBase: 1.1,
