@@ -38,7 +38,7 @@ function main(args: string[]): number {
   if (typeof read === "number") return read;
   const changed = withOptions(read, values);
   if (typeof changed === "string") return usage(changed);
-  const plan = planWithCeiling(changed, { why: values.why });
+  const plan = planWithCeiling(changed, { why: values.why ? "everything" : "strays" });
   process.stdout.write(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(changed, plan));
   const unplanned = plan.issues.some((issue) => issue.code === NOT_PLANNED_YET);
   return values.strict && (plan.strays.length > 0 || unplanned) ? 3 : 0;

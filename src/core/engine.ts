@@ -5,6 +5,7 @@ import { intentOf } from "./intent/intent.ts";
 import { fractionOf } from "./music/ticks.ts";
 import type { Passage, Pin } from "./passage/schema.ts";
 import { type Settings, settingsOf } from "./passage/settings.ts";
+import type { PlanMemory } from "./plan/memory.ts";
 import { planOf } from "./plan/planner.ts";
 import { problemOf } from "./plan/problem.ts";
 import { scriptOf } from "./script/sentences.ts";
@@ -18,13 +19,13 @@ import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { outcomesOf, type Planned, straysOf } from "./verdict/verdict.ts";
 
 export interface PlanOptions {
-  /** Gives `whyNot` for every string, not only for strays. */
-  why?: boolean;
+  /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
+  why?: "nothing" | "strays" | "everything";
   cache?: ShapeCache;
 }
 
-/** All stages up to the plan itself. */
-export function planStages(passage: Passage, settings: Settings, cache = new ShapeCache()): Planned {
+/** All stages up to the plan itself. With a memory, steps that an edit left alone are not planned again. */
+export function planStages(passage: Passage, settings: Settings, cache = new ShapeCache(), memory?: PlanMemory): Planned {
   const { instrument } = passage;
   const timeline = timelineOf(passage, settings);
   const intent = intentOf(timeline, settings, instrument);
@@ -32,7 +33,7 @@ export function planStages(passage: Passage, settings: Settings, cache = new Sha
   const fingering: Fingering = fingeringOf(timeline, instrument, settings);
   const shapes = shapesOf(timeline, intent, fingering, settings, instrument, new StringSet(instrument), passage.pins ?? [], cache);
   const problem = problemOf(timeline, intent, hazards, shapes, settings);
-  const path = planOf(problem);
+  const path = memory ? memory.plan(problem) : planOf(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
   if (path === null && passage.pins?.length) return { ...planStages({ ...passage, pins: [] }, settings, cache), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
@@ -43,8 +44,13 @@ export function planStages(passage: Passage, settings: Settings, cache = new Sha
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
 export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDocument {
   const settings = settingsOf(passage);
-  const planned = planStages(passage, settings, options.cache);
-  const outcomes = outcomesOf(planned, options.why ?? false);
+  return documentOf(passage, planStages(passage, settings, options.cache), options.why ?? "strays");
+}
+
+/** The plan document of stages that are already worked out. */
+export function documentOf(passage: Passage, planned: Planned, why: NonNullable<PlanOptions["why"]>): PlanDocument {
+  const settings = settingsOf(passage);
+  const outcomes = outcomesOf(planned, why);
   const { timeline, path } = planned;
   const { cost } = path;
   return {

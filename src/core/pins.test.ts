@@ -4,7 +4,7 @@ import type { Pin } from "./passage/schema.ts";
 import { at, line, parts, passageOf } from "./test/build.ts";
 
 const music = line(4, ["4/5~1", "4/5~1", "4/7~3", "4/5~1"]);
-const pinned = (pins: Pin[]) => planPassage({ ...passageOf(music, { gain: "high" }), pins }, { why: true });
+const pinned = (pins: Pin[]) => planPassage({ ...passageOf(music, { gain: "high" }), pins }, { why: "everything" });
 const everywhere = { from: { bar: 1, at: "0" }, to: { bar: 2, at: "0" } };
 
 describe("pins and bans", () => {

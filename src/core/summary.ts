@@ -16,7 +16,7 @@ export interface PlanSummary {
 const MINIATURE_MS = 8000;
 
 export function summaryOf(passage: Passage): PlanSummary {
-  const plan = planPassage(passage);
+  const plan = planPassage(passage, { why: "nothing" });
   const last = plan.steps.at(-1);
   const shown = Math.min(MINIATURE_MS, last ? last.ms + last.lengthMs : 0);
   const round = (x: number) => Math.round(x * 10000) / 10000;

@@ -26,7 +26,7 @@ export interface PlanPath {
  * Moving a hand copies the label with the move's cost added; choosing shapes appends one.
  * Costs are packed in three numbers; memory takes three bits per string.
  */
-class Label {
+export class Label {
   constructor(
     /** harm · 2^26 + rushed ms. */
     readonly first: number,
@@ -50,24 +50,60 @@ interface PoseGroup {
   shapes: number[];
 }
 
+/** Undominated partial plans after a step, per pair of poses. */
+export interface Frontier {
+  fretting: PoseGroup[];
+  picking: PoseGroup[];
+  labels: Label[][];
+}
+
 /**
  * The cheapest plan for both hands together: dynamic programming over the poses of both hands,
  * the two hands' moves being separate, with a set of undominated partial plans per pair of poses.
  * Exact for the problem as given. Ties go to the earlier shape. Null when no plan exists at all.
  */
 export function planOf(problem: Problem): PlanPath | null {
-  let groups: { fretting: PoseGroup[]; picking: PoseGroup[] } | null = null;
-  let labels: Label[][] = [];
-  let shapesBefore: ProblemStep | null = null;
-  for (const step of problem.steps) {
-    const now = { fretting: posesOf(step.fretting), picking: posesOf(step.picking) };
-    const arrived = groups === null || shapesBefore === null ? startLabels(now) : moveBoth(labels, groups, now, shapesBefore, step);
-    labels = stayAll(arrived, now, step, problem.strings);
-    groups = now;
-    shapesBefore = step;
-  }
-  if (problem.steps.length === 0) return { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
-  return pathOf(labels.flat());
+  if (problem.steps.length === 0) return NOTHING_TO_PLAY;
+  let frontier: Frontier | null = null;
+  problem.steps.forEach((_, i) => {
+    frontier = advance(problem, i, frontier);
+  });
+  const best = bestOf(frontier!);
+  if (best === null) return null;
+  const chosen: Chosen[] = [];
+  for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
+  return { chosen: chosen.reverse(), cost: costOfLabel(best) };
+}
+
+export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
+
+/** The frontier after a step from the one before it (null before the first). */
+export function advance(problem: Problem, at: number, frontier: Frontier | null): Frontier {
+  const step = problem.steps[at]!;
+  const now = { fretting: posesOf(step.fretting), picking: posesOf(step.picking) };
+  const arrived = frontier === null ? startLabels(now) : moveBoth(frontier.labels, frontier, now, problem.steps[at - 1]!, step);
+  return { ...now, labels: stayAll(arrived, now, step, problem.strings) };
+}
+
+/** The cheapest label of a frontier, the first of equals. */
+export function bestOf(frontier: Frontier): Label | null {
+  let best: Label | null = null;
+  for (const labels of frontier.labels) for (const label of labels) if (best === null || compareLabels(label, best) < 0) best = label;
+  return best;
+}
+
+export function compareLabels(a: Label, b: Label): number {
+  return a.first - b.first || a.stray - b.stray || a.last - b.last;
+}
+
+function costOfLabel({ first, stray, last }: Label): Cost {
+  return {
+    harm: Math.floor(first / RUSHED_ROOM),
+    rushed: first % RUSHED_ROOM,
+    stray,
+    effort: Math.floor(last / CHANGES_ROOM),
+    changes: last % CHANGES_ROOM,
+  };
 }
 
 const knownPoses = new WeakMap<readonly Shape[], PoseGroup[]>();
@@ -276,23 +312,4 @@ class Stakes {
     for (let s = 0; s < this.strings; s++) if ((silencedMask & (1 << s)) === 0) memory |= this.states[s]! << (s * STATE_BITS);
     return memory;
   }
-}
-
-function pathOf(labels: Label[]): PlanPath | null {
-  let best: Label | null = null;
-  for (const label of labels) if (best === null || (label.first - best.first || label.stray - best.stray || label.last - best.last) < 0) best = label;
-  if (best === null) return null;
-  const chosen: Chosen[] = [];
-  for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
-  chosen.reverse();
-  return {
-    chosen,
-    cost: {
-      harm: Math.floor(best.first / RUSHED_ROOM),
-      rushed: best.first % RUSHED_ROOM,
-      stray: best.stray,
-      effort: Math.floor(best.last / CHANGES_ROOM),
-      changes: best.last % CHANGES_ROOM,
-    },
-  };
 }

@@ -74,7 +74,7 @@ export function passageOf(strokes: StrokeInput[] | StrokeInput[][], setting: Set
 }
 
 export function plan(strokes: StrokeInput[] | StrokeInput[][], setting: Setting = {}): PlanDocument {
-  return planPassage(passageOf(strokes, setting), { why: true });
+  return planPassage(passageOf(strokes, setting), { why: "everything" });
 }
 
 /** The string at the step that begins at a place (bar from 1). */

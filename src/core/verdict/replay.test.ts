@@ -10,7 +10,7 @@ import { outcomesOf } from "./verdict.ts";
 
 function strays(passage: Passage): { told: string[]; heard: string[] } {
   const planned = planStages(passage, settingsOf(passage));
-  const outcomes = outcomesOf(planned, false);
+  const outcomes = outcomesOf(planned, "nothing");
   const told = outcomes.flatMap((o, i) => o.strings.filter((s) => s.state === "stray").map((s) => `${i}/${s.string}`));
   const steps = outcomes.map((o, i) => ({
     step: planned.timeline.steps[i]!,

@@ -8,7 +8,7 @@ import { type Problem, type StringStakes, silenced, stateAfter } from "../plan/p
 import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Contact, type Shape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { PlannedString, Stray, StringState, TouchedBy } from "./document.ts";
+import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "./document.ts";
 import { whyNotOf } from "./why-not.ts";
 
 /** The outcome of a plan at one step: which strings are silenced, which stray. */
@@ -34,8 +34,10 @@ export interface Planned {
   pinsClash?: true;
 }
 
-/** What every string does at every step under the plan. `why` gives refusals for every string. */
-export function outcomesOf(planned: Planned, why: boolean): Outcome[] {
+export type Why = "nothing" | "strays" | "everything";
+
+/** What every string does at every step under the plan; `why` says which strings get their reasons. */
+export function outcomesOf(planned: Planned, why: Why): Outcome[] {
   const { timeline, problem, path } = planned;
   let states: number[] = new Array(timeline.strings).fill(0);
   let before: [Shape, Shape] | null = null;
@@ -62,7 +64,7 @@ function plannedString(
   state: number,
   shapes: [Shape, Shape],
   before: [Shape, Shape] | null,
-  why: boolean,
+  why: Why,
 ): PlannedString {
   const string = s + 1;
   const intent = planned.intent[step.index]![s]!;
@@ -80,8 +82,20 @@ function plannedString(
     undampedDb: hazard.undampedDb,
     strayDb: stray ? Math.round(over * 10) / 10 : null,
   };
-  if (stray || why) result.whyNot = whyNotOf(planned.shapes[step.index]!, planned.problem, planned.problem.stepOf[step.index]!, string, touches);
+  if (why === "everything" || (stray && why === "strays"))
+    result.whyNot = whyNotOf(planned.shapes[step.index]!, planned.problem, planned.problem.stepOf[step.index]!, string, touches);
   return result;
+}
+
+/** Why nothing else holds a string at a step of the timeline. */
+export function whyOf(planned: Planned, step: number, string: number): WhyNot[] {
+  const k = planned.problem.stepOf[step];
+  if (k === undefined) return [];
+  const { fretting, picking } = planned.path.chosen[k]!;
+  const joined = planned.problem.steps[k]!;
+  const shapes: [Shape, Shape] = [joined.fretting[fretting]!, joined.picking[picking]!];
+  const used = touchesOf(planned, planned.timeline.steps[step]!, string, shapes, null);
+  return whyNotOf(planned.shapes[step]!, planned.problem, k, string, used);
 }
 
 function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boolean): StringState {

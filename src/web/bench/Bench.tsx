@@ -90,7 +90,7 @@ export function Bench() {
 function BenchView({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
   const { cursor, past, future } = useSelector((root: RootState) => root.edit);
-  const { plan, of, pending, failed } = usePlan(passage);
+  const { plan, of, pending, failed, askWhy } = usePlan(passage);
   const [grid, setGrid] = useState(0);
   const finest = GRIDS[grid]!.ticks;
   // The plan of the moment before keeps standing while the next one is made, as long as the bars match.
@@ -163,7 +163,7 @@ function BenchView({ passage }: { passage: Passage }) {
         {note ? `, fret ${note.fret}` : ""}
       </p>
       <div className="min-h-0 flex-1 overflow-auto">
-        <StepPanel passage={passage} plan={plan} selected={selected} string={Math.min(cursor.string, strings)} />
+        <StepPanel passage={passage} plan={plan} selected={selected} string={Math.min(cursor.string, strings)} askWhy={askWhy} />
       </div>
     </div>
   );

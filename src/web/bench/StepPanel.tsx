@@ -1,13 +1,28 @@
+import { useEffect, useState } from "react";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
+import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
+import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
 import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
 
 /** The selected step: end view, what each hand does, and all about the string at the cursor. */
-export function StepPanel({ passage, plan, selected, string }: { passage: Passage; plan: PlanDocument | null; selected: StepBox | null; string: number }) {
+export function StepPanel({
+  passage,
+  plan,
+  selected,
+  string,
+  askWhy,
+}: {
+  passage: Passage;
+  plan: PlanDocument | null;
+  selected: StepBox | null;
+  string: number;
+  askWhy: AskWhy;
+}) {
+  const whyNot = useWhy(askWhy, selected?.index ?? -1, string);
   if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
   if (!selected)
     return (
@@ -67,11 +82,11 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
             {here.undampedDb !== null && here.undampedDb > 0 && here.state !== "stray" && ` (${here.undampedDb} dB over what is heard)`}.
           </p>
         )}
-        {here.whyNot && here.whyNot.length > 0 && (
+        {whyNot.length > 0 && here.intent !== "ring" && (
           <>
-            <h3 className="mt-2 font-bold">Why nothing holds it</h3>
+            <h3 className="mt-2 font-bold">{here.state === "stray" ? "Why nothing holds it" : "Why not otherwise"}</h3>
             <ul className="space-y-1">
-              {here.whyNot.map((why) => (
+              {whyNot.map((why) => (
                 <li key={why.part + why.hand + (why.finger ?? "")}>
                   <span className="font-semibold">{touchWords(why)}:</span> {why.reason}
                 </li>
@@ -82,6 +97,16 @@ export function StepPanel({ passage, plan, selected, string }: { passage: Passag
       </section>
     </div>
   );
+}
+
+/** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */
+function useWhy(askWhy: AskWhy, step: number, string: number): WhyNot[] {
+  const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[] } | null>(null);
+  useEffect(() => {
+    if (step < 0) return;
+    return askWhy(step, string, (whyNot) => setAnswer({ step, string, whyNot }));
+  }, [askWhy, step, string]);
+  return answer?.step === step && answer.string === string ? answer.whyNot : [];
 }
 
 /** The heading already says the count. */

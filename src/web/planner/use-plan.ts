@@ -1,6 +1,6 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
+import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
 import type { PlanAnswer, PlanRequest } from "./protocol.ts";
 
 export interface PlanState {
@@ -11,9 +11,13 @@ export interface PlanState {
   failed: string | null;
 }
 
+/** Asks why nothing else holds a string at a step; returns how to stop listening. */
+export type AskWhy = (step: number, string: number, onAnswer: (whyNot: WhyNot[]) => void) => () => void;
+
 /** Keeps a passage planned: every change goes to the worker, the newest answer comes back. */
-export function usePlan(passage: Passage | null): PlanState {
+export function usePlan(passage: Passage | null): PlanState & { askWhy: AskWhy } {
   const [worker, setWorker] = useState<Worker | null>(null);
+  const [job, setJob] = useState(0);
   const [state, setState] = useState<PlanState>({ plan: null, of: null, pending: true, failed: null });
 
   useEffect(() => {
@@ -24,25 +28,44 @@ export function usePlan(passage: Passage | null): PlanState {
 
   useEffect(() => {
     if (!worker || !passage) return;
-    const job = ++jobs;
+    const own = ++jobs;
     setState((before) => ({ ...before, pending: true }));
     const onMessage = ({ data }: MessageEvent<PlanAnswer>) => {
-      if (data.job !== job) return;
+      if (data.job !== own) return;
       if (data.kind === "ceiling") setState((before) => (before.plan ? { ...before, plan: { ...before.plan, ceilingTempo: data.ceilingTempo } } : before));
-      else if (data.kind === "planned") setState({ plan: data.plan, of: passage, pending: false, failed: null });
-      else setState((before) => ({ ...before, pending: false, failed: data.says }));
+      else if (data.kind === "planned") {
+        setState({ plan: data.plan, of: passage, pending: false, failed: null });
+        setJob(own);
+      } else if (data.kind === "failed") setState((before) => ({ ...before, pending: false, failed: data.says }));
     };
     const onError = (event: ErrorEvent) => setState((before) => ({ ...before, pending: false, failed: event.message || "the planner stopped" }));
     worker.addEventListener("message", onMessage);
     worker.addEventListener("error", onError);
-    worker.postMessage({ job, passage } satisfies PlanRequest);
+    send(worker, { kind: "plan", job: own, passage });
     return () => {
       worker.removeEventListener("message", onMessage);
       worker.removeEventListener("error", onError);
     };
   }, [worker, passage]);
 
-  return state;
+  const askWhy = useCallback<AskWhy>(
+    (step, string, onAnswer) => {
+      if (!worker) return () => {};
+      const onMessage = ({ data }: MessageEvent<PlanAnswer>) => {
+        if (data.kind === "why" && data.job === job && data.step === step && data.string === string) onAnswer(data.whyNot);
+      };
+      worker.addEventListener("message", onMessage);
+      send(worker, { kind: "why", job, step, string });
+      return () => worker.removeEventListener("message", onMessage);
+    },
+    [worker, job],
+  );
+
+  return { ...state, askWhy };
 }
 
 let jobs = 0;
+
+function send(worker: Worker, request: PlanRequest): void {
+  worker.postMessage(request);
+}
