@@ -9,7 +9,14 @@ export default defineConfig({
   server: {
     port: 5173,
     host: "127.0.0.1",
-    proxy: { "/api": { target: `http://127.0.0.1:${process.env.PORT ?? 4310}`, changeOrigin: true, headers: { origin: "" } } },
+    proxy: {
+      "/api": {
+        target: `http://127.0.0.1:${process.env.PORT ?? 4310}`,
+        changeOrigin: true,
+        // The API refuses foreign origins, and this development server is one.
+        configure: (proxy) => proxy.on("proxyReq", (request) => request.removeHeader("origin")),
+      },
+    },
   },
   plugins: [react(), tailwindcss()],
 });

@@ -1,8 +1,7 @@
-import { BEHIND_FRET_MM, FINGER_PAD, FINGER_TIP, HAND_ACROSS, type TouchKind } from "../acoustics/constants.ts";
+import { FINGER_PAD, FINGER_TIP, HAND_ACROSS } from "../acoustics/constants.ts";
 import type { Press } from "../fingering/fingering.ts";
-import { fretFromNutMm } from "../music/neck.ts";
-import type { Part } from "../passage/schema.ts";
 import { type Doing, doingOf, HOLD, joinShape, makeShape, withoutDominated } from "./assemble.ts";
+import { busy, contact, effortOf, fingerBit, type HandShapes, isBusy, range, refusal, touched, unwantedRuns } from "./contacts.ts";
 import { isLive, isSlapped, isWanted, type ShapeContext } from "./context.ts";
 import { type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
@@ -19,11 +18,6 @@ interface Option {
 const BASS_SIDE_SPARE = 15;
 
 const NOTHING: Option = { contacts: [], hold: 0 };
-
-export interface HandShapes {
-  shapes: Shape[];
-  refusals: Refusal[];
-}
 
 /** Every shape the fretting hand can take besides the presses themselves. */
 export function frettingShapes(context: ShapeContext): HandShapes {
@@ -85,14 +79,6 @@ function poseOf(options: readonly Option[], pressing: number): Pose {
   const inPlace = pressing | eased;
   const key = `${indexLaid ? "L" : ""}${across ? "X" : ""}${thumbOver ? "T" : ""}${spare}|${inPlace}|${eased}`;
   return { ...NO_POSE, indexLaid, across, thumbOver, spare, eased, inPlace, key };
-}
-
-export function effortOf(options: readonly { hold: number; perStroke?: number }[]): { hold: number; perStroke: number } {
-  return { hold: options.reduce((sum, o) => sum + o.hold, 0), perStroke: options.reduce((sum, o) => sum + (o.perStroke ?? 0), 0) };
-}
-
-export function fingerBit(finger: ContactFinger | 0): number {
-  return typeof finger === "number" ? 1 << finger : finger === "T" ? 1 : 0;
 }
 
 /** Every way to take one option of each group. */
@@ -341,70 +327,4 @@ function fretWrap(context: ShapeContext): Contact[] {
   return range(1, context.count)
     .filter((s) => !isWanted(context.intents[s - 1]!))
     .map((s) => ({ string: s, hand: "aid", part: "fret-wrap", touch: { fromMm: 2, toMm: 22, rate: FINGER_PAD.rate }, narrow: false }));
-}
-
-/** Contacts of a finger on the strings where they act; refusals say why not on the others. */
-function touched(
-  context: ShapeContext,
-  part: Part,
-  finger: ContactFinger,
-  fret: number,
-  strings: readonly number[],
-  kind: TouchKind,
-  refusals: Refusal[],
-): Contact[] {
-  const contacts: Contact[] = [];
-  for (const s of strings) {
-    if (!isLive(context, s, fret))
-      refusals.push(
-        refusal(s, part, finger, "dead-side", `Fret ${fret} is at or nutwards of where string ${s} is pressed, so a touch there does nothing to it.`),
-      );
-    else if (isWanted(context.intents[s - 1]!))
-      refusals.push(refusal(s, part, finger, "would-choke", `A finger there would choke string ${s}, which should sound.`));
-    else contacts.push(contact(context, s, part, finger, fret, kind));
-  }
-  return contacts;
-}
-
-function contact(context: ShapeContext, string: number, part: Part, finger: ContactFinger, fret: number, kind: TouchKind): Contact {
-  const middle = Math.max(kind.widthMm / 2, fretFromNutMm(context.strings.openLengthMm, fret) - BEHIND_FRET_MM);
-  return {
-    string,
-    hand: "fretting",
-    part,
-    finger,
-    touch: { fromMm: middle - kind.widthMm / 2, toMm: middle + kind.widthMm / 2, rate: kind.rate },
-    narrow: kind !== HAND_ACROSS,
-  };
-}
-
-/** Runs of neighbouring strings that must not be heard. */
-function unwantedRuns(context: ShapeContext): number[][] {
-  const runs: number[][] = [];
-  let run: number[] = [];
-  for (let s = 1; s <= context.count + 1; s++) {
-    if (s <= context.count && !isWanted(context.intents[s - 1]!)) run.push(s);
-    else {
-      if (run.length > 0) runs.push(run);
-      run = [];
-    }
-  }
-  return runs;
-}
-
-/** Whether a finger must press a new place sooner than it could get there. */
-function isBusy(context: ShapeContext, finger: Press["finger"], needMs: number): boolean {
-  return (context.hand.neededInMs.get(finger) ?? Number.POSITIVE_INFINITY) < needMs;
-}
-
-function busy(string: number, part: Part, finger: Press["finger"]): Refusal {
-  return refusal(string, part, finger as ContactFinger, "finger-busy", "That finger is already on its way to its next note.");
-}
-
-function refusal(string: number, part: Part, finger: ContactFinger | 0, code: RefusalCode, reason: string): Refusal {
-  return { string, hand: "fretting", part, ...(finger === 0 ? {} : { finger }), code, reason };
-}
-
-export function range(from: number, to: number): number[] {
-  return to < from ? [] : Array.from({ length: to - from + 1 }, (_, i) => from + i);
 }

@@ -2,8 +2,8 @@ import { HEEL_CHUCK, PLUCK_REST } from "../acoustics/constants.ts";
 import type { Part, PickingFinger } from "../passage/schema.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
+import { effortOf, type HandShapes, range } from "./contacts.ts";
 import { isSlapped, isWanted, type ShapeContext } from "./context.ts";
-import { effortOf, type HandShapes, range } from "./fretting.ts";
 import { bit, type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
 interface Option {

@@ -1,7 +1,7 @@
 import { ticksOf } from "../music/ticks.ts";
 import type { Hand, Pin } from "../passage/schema.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { HandShapes } from "./fretting.ts";
+import type { HandShapes } from "./contacts.ts";
 import type { Contact, Shape } from "./types.ts";
 
 /**

@@ -4,8 +4,9 @@ import type { IntentTable } from "../intent/intent.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline } from "../timeline/types.ts";
+import type { HandShapes } from "./contacts.ts";
 import { isSlapped, type ShapeContext } from "./context.ts";
-import { frettingShapes, type HandShapes } from "./fretting.ts";
+import { frettingShapes } from "./fretting.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
 

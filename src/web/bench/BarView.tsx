@@ -1,3 +1,4 @@
+import { curveNatural, line } from "d3";
 import { memo } from "react";
 import { barGrid, barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
@@ -121,6 +122,8 @@ function Counts({ bar, index, passage }: { bar: Bar; index: number; passage: Pas
   );
 }
 
+const swingLine = line().curve(curveNatural);
+
 /** The stroking hand as a pendulum: it crosses the strings at every dot, full where it meets them, hollow where it passes over. */
 function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; passage: Passage; directions: BarViewProps["directions"] }) {
   const middle = COUNT_HEIGHT + SWING_HEIGHT / 2;
@@ -134,14 +137,13 @@ function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; p
   const unit = Math.min(TICKS_PER_WHOLE / 8, Math.max(barGrid(passage, index), TICKS_PER_WHOLE / 16));
   const length = barLength(bar.meter);
   const swing = SWING_HEIGHT * 0.36;
-  const points: string[] = [];
-  for (let tick = -unit / 2; tick <= length - unit / 2; tick += unit / 8)
-    points.push(`${xOf(tick).toFixed(1)},${(middle + swing * Math.sin((Math.PI * tick) / unit)).toFixed(1)}`);
+  const ticks = Array.from({ length: Math.ceil((length / unit) * 4) + 1 }, (_, i) => -unit / 2 + (i * unit) / 4).filter((tick) => tick <= length - unit / 2);
+  const path = swingLine(ticks.map((tick) => [xOf(tick), middle + swing * Math.sin((Math.PI * tick) / unit)]));
   const met = new Map(directions.filter((d) => d.kind !== "none").map((d) => [d.tick, d.kind]));
   const places = Array.from({ length: Math.ceil(length / unit) }, (_, i) => i * unit);
   return (
     <>
-      <polyline points={points.join(" ")} fill="none" stroke="var(--picking)" strokeOpacity={0.45} strokeWidth={1.5} />
+      <path d={path ?? ""} fill="none" stroke="var(--picking)" strokeOpacity={0.45} strokeWidth={1.5} />
       {places
         .filter((tick) => !met.has(tick))
         .map((tick) => (
