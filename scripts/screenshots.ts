@@ -16,8 +16,8 @@ for (const { name, theme, passage, keys } of VIEWS) {
   else await page.getByText("1 stray ring").first().waitFor();
   for (const key of keys) await page.keyboard.press(key);
   if (passage) await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
-  await page.evaluate(() => Promise.all([document.fonts.ready, ...document.getAnimations().map((a) => a.finished)]));
-  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();
 }
 await browser.close();
