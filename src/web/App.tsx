@@ -17,7 +17,7 @@ export function App() {
         <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand
         </Link>
-        <div id="place-title" className="order-last flex w-full min-w-0 items-center gap-3 empty:hidden sm:order-none sm:w-auto sm:flex-1" />
+        <div id="place-title" className="order-last flex w-full min-w-0 items-center gap-3 empty:hidden sm:order-none sm:flex! sm:w-auto sm:flex-1" />
         <span className="flex-1 sm:hidden" />
         <ThemeButton />
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">

@@ -12,6 +12,9 @@ export function Guide({ onClose }: { onClose(): void }) {
             <Sign label="A string that sounds, as long as it sounds">
               <rect x="2" y="11" width="52" height="6" rx="3" fill="var(--ink)" />
             </Sign>
+            <Sign label="A string that may ring on">
+              <line x1="6" x2="52" y1="14" y2="14" stroke="var(--ink)" strokeWidth="4" strokeDasharray="2 7" strokeLinecap="round" />
+            </Sign>
             <Sign label="A palm-muted tone">
               {[2, 10, 18, 26, 34, 42].map((x) => (
                 <rect key={x} x={x} y="8" width="4" height="12" fill="var(--ink)" />
