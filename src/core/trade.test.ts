@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { planPassage } from "./engine.ts";
 import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
 import type { PlanDocument } from "./verdict/document.ts";
 
@@ -306,11 +307,13 @@ describe("aids and other instruments", () => {
     expect(p.strays).toEqual([]);
   });
   it("a capo shortens the strings and changes no habit", () => {
-    const passage = passageOf(all(4, "5/3+4/5"), { gain: "high" });
-    const open = plan(all(4, "5/3+4/5"), { gain: "high" });
+    const music = all(4, "5/3+4/5");
+    const passage = passageOf(music, { gain: "high" });
     passage.instrument = { ...passage.instrument, capo: 2 };
-    expect(open.strays).toEqual([]);
-    expect(parts(at(open, 1, "0", 6))).toContain("tip");
+    const capo = planPassage(passage);
+    expect(capo.strays).toEqual([]);
+    for (const step of capo.steps) for (const s of [1, 2, 3]) expect(parts(step.strings[s - 1]!)).toContain("underside");
+    touching(capo, 1, "0", 6, "tip");
   });
 });
 

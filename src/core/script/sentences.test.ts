@@ -12,7 +12,7 @@ describe("sentences", () => {
   });
   it("name sixteenths as players count them", () => {
     const p = plan(line(16, ["5/3", "5/3", "5/3", "5/3", "5/5"]), { tempo: 60 });
-    expect(p.steps.map((s) => s.picking.split(":")[0])).toEqual(["1", "1 e", "1 &", "1 a", "2"].concat(p.steps.slice(5).map((s) => s.picking.split(":")[0]!)));
+    expect(p.steps.slice(0, 5).map((s) => s.picking.split(":")[0])).toEqual(["1", "1 e", "1 &", "1 a", "2"]);
   });
   it("say that the hand lands before a chuck, and that it lifts again", () => {
     const chord = "5/3~3 4/2~2 3/0 2/1~1 1/0";
