@@ -111,7 +111,6 @@ export interface TouchKind {
 
 export const FINGER_TIP: TouchKind = { rate: 2600, widthMm: 10 };
 export const FINGER_PAD: TouchKind = { rate: 2200, widthMm: 14 };
-export const FINGER_FIRM: TouchKind = { rate: 6000, widthMm: 12 };
 /** Several fingers or the whole hand across the strings. */
 export const HAND_ACROSS: TouchKind = { rate: 3000, widthMm: 45 };
 /** Hand laid on for a chuck: well off the bridge. */
@@ -125,7 +124,7 @@ export const BEHIND_FRET_MM = 7;
 /** Mass per length at which the rates above hold: a guitar's wound D string, kg/m. */
 export const REFERENCE_MASS = 0.002;
 
-/** How much quicker a string that nobody presses any more dies when its finger stays on it. */
+/** Level of the open string when a finger jumps off it, in dB against a full pluck, by the player's way of pulling off. */
 export const PULL_OFF_DB = { flick: -8, between: -14, lift: -20 } as const;
 /** A bend shoves its neighbours: level of what they do when let go. */
 export const BEND_SHOVE_DB = -18;

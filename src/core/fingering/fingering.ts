@@ -185,7 +185,7 @@ function shapeKept(step: Step, fingers: readonly Finger[], kept: ReadonlyMap<num
     note && note.fret > 0 && note.tone === "ghost" ? [{ string: note.string, fret: note.fret, finger: fingers[note.index]! }] : [],
   );
   if (!kept || !step.stroke) return joined(ghosts);
-  const held = step.stroke.kept.flatMap((k) => (k.fret > 0 ? [{ string: k.string, fret: k.fret, finger: kept.get(k.string) ?? (1 as const) }] : []));
+  const held = step.stroke.kept.flatMap((k) => (k.fret > 0 ? [{ string: k.string, fret: k.fret, finger: kept.get(k.string)! }] : []));
   return joined([...ghosts, ...held]);
 }
 

@@ -39,17 +39,19 @@ export function keepDraft(state: EditState): boolean {
   }
 }
 
-/** A kept draft; null when there is none or it cannot be read any more. */
+/** A kept draft; null when there is none or it cannot be read any more: then its text is put aside, not lost. */
 export function keptDraft(id: string): Draft | null {
   const text = localStorage.getItem(key(id));
   if (!text) return null;
   try {
     const draft = JSON.parse(text) as Draft;
     const parsed = parsePassage(draft.passage);
-    return parsed.ok ? { ...draft, passage: parsed.value } : null;
+    if (parsed.ok) return { ...draft, passage: parsed.value };
   } catch {
-    return null;
+    // Not JSON: put aside below.
   }
+  localStorage.setItem(`${key(id)}:unread`, text);
+  return null;
 }
 
 export function dropDraft(id: string): void {

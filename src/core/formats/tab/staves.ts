@@ -86,7 +86,7 @@ function stringLine(text: string, line: number): StringLine | null {
   const body = match[5] as string;
   const dashes = body.split("-").length - 1;
   if (dashes < 3 || dashes < body.replace(/[^A-Za-z]/g, "").length) return null;
-  return { line, label: match[2] ?? "", body: (match[4] as string) === "" ? body : body };
+  return { line, label: match[2] ?? "", body };
 }
 
 /** Whether a line between staves carries signs (counts, strokes, palm-mute spans) rather than words. */
