@@ -1,24 +1,15 @@
 import AxeBuilder from "@axe-core/playwright";
-import type { Browser } from "playwright-core";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { launch, openPassage, type Server, startServer, visit } from "./kit.ts";
+import { describe, expect, it } from "vitest";
+import { openPassage, visit } from "./kit.ts";
+import { setStage } from "./stage.ts";
 
-let server: Server;
-let browser: Browser;
-
-beforeAll(async () => {
-  [server, browser] = await Promise.all([startServer(), launch()]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
+const stage = setStage();
 
 const RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
 
 describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme", (theme) => {
-  it("finds nothing on the shelf, the bench and the guide", async () => {
-    const { context, page } = await visit(browser, server.url, { theme });
+  it("finds nothing on the shelf, the bench, its dialog, the stand, the guide and the setup", async () => {
+    const { context, page } = await visit(stage.browser, stage.server.url, { theme });
     await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
     await page.getByText("1 stray ring").first().waitFor();
     const problems: string[] = [];
@@ -29,10 +20,25 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme", (them
     await look("shelf");
     await openPassage(page, "Bilge Pump");
     await page.keyboard.press("n");
+    await page.getByText("What takes it away").waitFor();
     await look("bench");
+    await page.keyboard.press("i");
+    await page.getByRole("dialog", { name: "This passage" }).waitFor();
+    await look("passage dialog");
+    await page.keyboard.press("Escape");
+    await page.getByRole("application").press("s");
+    await page.getByRole("dialog", { name: "Bilge Pump on the stand" }).waitFor();
+    await look("stand");
+    await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Signs and keys" }).click();
-    await page.getByRole("dialog").waitFor();
+    await page.getByRole("dialog", { name: "Signs and keys" }).waitFor();
     await look("guide");
+    await page.keyboard.press("Escape");
+    await page.getByRole("link", { name: "Setup" }).click();
+    await page.getByRole("region", { name: "Instruments" }).getByRole("listitem").first().waitFor();
+    await look("setup");
+    await page.getByRole("button", { name: "New player" }).click();
+    await look("a player");
     await context.close();
     expect(problems).toEqual([]);
   });
@@ -43,10 +49,14 @@ it("nothing spills sideways on a tablet or a telephone", async () => {
     [1024, 768],
     [390, 844],
   ] as const) {
-    const { context, page } = await visit(browser, server.url, { width, height });
+    const { context, page } = await visit(stage.browser, stage.server.url, { width, height });
     await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
     const spill = () => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
     expect(await spill(), `shelf at ${width}`).toBeLessThanOrEqual(0);
+    await page.goto(`${stage.server.url}setup`);
+    await page.getByRole("heading", { name: "Appearance" }).waitFor();
+    expect(await spill(), `setup at ${width}`).toBeLessThanOrEqual(0);
+    await page.goto(stage.server.url);
     await openPassage(page, "Bilge Pump");
     expect(await spill(), `bench at ${width}`).toBeLessThanOrEqual(0);
     await context.close();

@@ -1,28 +1,10 @@
-import type { Browser } from "playwright-core";
-import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
-import { launch, openPassage, reads, type Server, startServer, visit, type Watched } from "./kit.ts";
+import { describe, expect, it } from "vitest";
+import { openPassage, reads, startServer, visit } from "./kit.ts";
+import { setStage } from "./stage.ts";
 
-let server: Server;
-let browser: Browser;
-let seen: Watched | null = null;
+const stage = setStage();
 
-beforeAll(async () => {
-  [server, browser] = await Promise.all([startServer(), launch()]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-afterEach(async () => {
-  await seen?.context.close();
-  seen = null;
-});
-
-const open = async (title: string) => {
-  seen = await visit(browser, server.url);
-  await openPassage(seen.page, title);
-  return seen.page;
-};
+const { open } = stage;
 
 describe("the first minute", () => {
   it("the demo shows what still rings, when and why, and a changed note takes it away", async () => {
@@ -38,7 +20,7 @@ describe("the first minute", () => {
     await reads(page, "string-state", "String 6: sounds");
     await page.keyboard.press("Control+z");
     await reads(page, "strays", "1 stray ring");
-    expect(seen!.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 });
 
@@ -54,7 +36,7 @@ describe("the verdict", () => {
     await page.getByText(/re-press needs \d+ ms, there are \d+ ms/).waitFor();
     await page.getByRole("button", { name: "Undo (Ctrl Z)" }).click();
     await reads(page, "strays", "Nothing rings astray");
-    expect(seen!.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 });
 
@@ -85,14 +67,14 @@ describe("editing", () => {
     await reads(page, "fretting-sentence", /presses string 2 at fret 12/);
     await page.keyboard.press("Control+Shift+z");
     await reads(page, "fretting-sentence", "Little finger presses string 2 at fret 12");
-    expect(seen!.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 
   it("by pointer: the score takes the cursor, the tools change what is there", async () => {
     const page = await open("Tarpaulin");
     const score = page.getByRole("application");
     const box = (await score.boundingBox())!;
-    await page.mouse.click(box.x + 92 + 16 + 140, box.y + 74 + 18);
+    await page.mouse.click(box.x + 92 + 16 + 140, box.y + 74 + 16);
     await reads(page, "string-state", /^String 1/);
     await page.getByRole("button", { name: "Chuck (C)" }).click();
     await reads(page, "string-state", "String 1: sounds");
@@ -104,10 +86,25 @@ describe("editing", () => {
   });
 });
 
+describe("for screen readers", () => {
+  it("what the cursor is on has a name: when, which string, what it does and who holds it", async () => {
+    const page = await open("Windlass");
+    const named = async () => {
+      const id = await page.getByRole("application").getAttribute("aria-activedescendant");
+      return page.locator(`[id="${id}"]`).getAttribute("aria-label");
+    };
+    expect(await named()).toMatch(/^1: string 1: kept silent, underside, index/);
+    for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowDown");
+    expect(await named()).toMatch(/^1: string 4: sounds/);
+    await page.keyboard.press("ArrowRight");
+    expect(await named()).toMatch(/^1 &: string 4: sounds/);
+  });
+});
+
 describe("nothing is lost", () => {
   it("edits made while the server is away survive a reload and reach it when it is back", async () => {
     const own = await startServer();
-    const watched = await visit(browser, own.url);
+    const watched = await visit(stage.browser, own.url);
     const { page } = watched;
     await openPassage(page, "Windlass");
     await own.kill();
@@ -118,7 +115,7 @@ describe("nothing is lost", () => {
     await reads(page, "fretting-sentence", /presses string 1 at fret 9/);
     await reads(page, "save-state", /^\s*Saved/);
     await watched.context.close();
-    const other = await visit(browser, back.url);
+    const other = await visit(stage.browser, back.url);
     await openPassage(other.page, "Windlass");
     await reads(other.page, "fretting-sentence", /presses string 1 at fret 9/);
     await other.context.close();
@@ -127,7 +124,7 @@ describe("nothing is lost", () => {
 
   it("two tabs on one passage: the stale one is told and keeps its work as a copy", async () => {
     const page = await open("Keelson");
-    const second = await visit(browser, server.url);
+    const second = await visit(stage.browser, stage.server.url);
     await openPassage(second.page, "Keelson");
     await second.page.keyboard.press("7");
     await reads(second.page, "save-state", /^\s*Saved/);
@@ -136,7 +133,7 @@ describe("nothing is lost", () => {
     await page.getByRole("button", { name: "Keep mine as a copy" }).click();
     await page.getByLabel("Title").and(page.locator('[value="Keelson (my copy)"]')).waitFor();
     await second.context.close();
-    const third = await visit(browser, server.url);
+    const third = await visit(stage.browser, stage.server.url);
     await openPassage(third.page, "Keelson");
     await reads(third.page, "fretting-sentence", /string 1 at fret 7/);
     await third.context.close();

@@ -1,40 +1,27 @@
-import type { Browser } from "playwright-core";
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import { launch, reads, type Server, startServer, visit, type Watched } from "./kit.ts";
+import { beforeEach, describe, expect, it } from "vitest";
+import { reads, visit } from "./kit.ts";
+import { setStage } from "./stage.ts";
 
-let server: Server;
-let browser: Browser;
-let seen: Watched;
+const stage = setStage();
+beforeEach(async () => void (await stage.visit()));
 
-beforeAll(async () => {
-  [server, browser] = await Promise.all([startServer(), launch()]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-beforeEach(async () => {
-  seen = await visit(browser, server.url);
-  return () => seen.context.close();
-});
-
-const link = (title: string) => seen.page.getByRole("link", { name: title, exact: true });
+const link = (title: string) => stage.seen.page.getByRole("link", { name: title, exact: true });
 /** Passages on the shelf, as the server has them. */
-const count = async () => ((await (await seen.page.request.get(`${server.url}api/passages`)).json()) as unknown[]).length;
+const count = async () => ((await (await stage.seen.page.request.get(`${stage.server.url}api/passages`)).json()) as unknown[]).length;
 
 describe("the shelf", () => {
   it("lists the demo with what still rings and a miniature of each plan", async () => {
-    const { page } = seen;
+    const { page } = stage.seen;
     await link("Bilge Pump").waitFor();
     await page.getByText("1 stray ring").first().waitFor();
     await page.getByText("Nothing rings astray").first().waitFor();
     await page.getByRole("img", { name: "The first bars of the plan in small", includeHidden: true }).nth(5).waitFor({ state: "attached" });
-    expect(seen.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 
   it("starts a new passage from the keyboard", async () => {
-    const { page } = seen;
-    await page.getByRole("button", { name: "New passage" }).press("Enter");
+    const { page } = stage.seen;
+    await page.getByRole("button", { name: "New passage", exact: true }).press("Enter");
     await page.getByLabel("Title").fill("Capstan");
     await page.getByLabel("Instrument").selectOption({ label: "Bass, five strings (B0 E1 A1 D2 G2)" });
     await page.getByLabel("Meter").selectOption({ label: "5 / 4" });
@@ -43,11 +30,11 @@ describe("the shelf", () => {
     await page.getByText("Nothing is written yet").waitFor();
     await page.keyboard.press("3");
     await reads(page, "fretting-sentence", "presses string 1 at fret 3");
-    expect(seen.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 
   it("duplicates, bins with an undo, and deletes for good after a second press", async () => {
-    const { page } = seen;
+    const { page } = stage.seen;
     await link("Galley Steam").waitFor();
     await page.getByRole("button", { name: "Duplicate Galley Steam" }).click();
     await link("Galley Steam (copy)").waitFor();
@@ -62,7 +49,7 @@ describe("the shelf", () => {
     await page.getByRole("button", { name: "Delete for good", exact: true }).click();
     await page.getByRole("button", { name: "Yes, delete for good" }).click();
     await page.getByText("The bin is empty.").waitFor();
-    expect(seen.trouble).toEqual([]);
+    expect(stage.seen.trouble).toEqual([]);
   });
 });
 
@@ -71,7 +58,7 @@ describe("bringing music in", () => {
   const tab = ["e", "B", "G", "D", "A", "E"].map((n) => `${n}|${n === "A" ? "3---5-x-7---5---" : dashes}|`).join("\n");
 
   it("a tab that cannot be read says where and what, and nothing is saved", async () => {
-    const { page } = seen;
+    const { page } = stage.seen;
     await link("Bilge Pump").waitFor();
     const before = await count();
     await page.getByRole("button", { name: "Paste or open a tab" }).click();
@@ -85,7 +72,7 @@ describe("bringing music in", () => {
   });
 
   it("a pasted tab is shown with what was guessed, then goes onto the bench", async () => {
-    const { page } = seen;
+    const { page } = stage.seen;
     await link("Bilge Pump").waitFor();
     await page.evaluate((text) => {
       const data = new DataTransfer();
@@ -99,7 +86,7 @@ describe("bringing music in", () => {
   });
 
   it("a dropped passage file is read", async () => {
-    const { page } = seen;
+    const { page } = stage.seen;
     await link("Bilge Pump").waitFor();
     await page.evaluate((text) => {
       const data = new DataTransfer();
@@ -107,5 +94,32 @@ describe("bringing music in", () => {
       document.querySelector("main > div")!.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true }));
     }, tab);
     await page.getByRole("button", { name: "Put it on the shelf" }).and(page.locator(":enabled")).waitFor();
+  });
+});
+
+describe("many passages", () => {
+  it("are searched, narrowed by tag and ordered; only the rows in view are there", async () => {
+    const watched = await visit(stage.browser, stage.server.url);
+    const { page } = watched;
+    const demo = await (await page.request.get(`${stage.server.url}api/passages`)).json();
+    const { passage } = await (await page.request.get(`${stage.server.url}api/passages/${demo[0].id}`)).json();
+    for (let i = 0; i < 60; i++)
+      await page.request.post(`${stage.server.url}api/passages`, {
+        data: { ...passage, title: `Crate ${i}`, tags: i % 2 ? ["deck"] : ["hold"] },
+        headers: { origin: stage.server.url.replace(/\/$/, "") },
+      });
+    await page.reload();
+    await page.getByText(/^\d+ passages$/).waitFor();
+    expect(await page.getByRole("listitem").count()).toBeLessThan(30);
+    await page.getByLabel("Search your passages").fill("crate 1");
+    await page.getByText(/^15 of \d+$/).waitFor();
+    await page.getByLabel("Tag", { exact: true }).selectOption("deck");
+    await page.getByText(/^10 of \d+$/).waitFor();
+    await page.getByLabel("Order", { exact: true }).selectOption("title");
+    expect(await page.getByRole("listitem").first().getByRole("link").first().textContent()).toBe("Crate 1");
+    await page.getByLabel("Search your passages").fill("nowhere");
+    await page.getByText("No passage fits.", { exact: false }).waitFor();
+    expect(watched.trouble).toEqual([]);
+    await watched.context.close();
   });
 });

@@ -1,4 +1,5 @@
-import { installPackages, ROOT } from "./prepare.mjs";
+import { existsSync } from "node:fs";
+import { buildPage, installPackages, ROOT, run } from "./prepare.mjs";
 
 // The benches run as built code, as the page's workers do, not through the TypeScript loader.
 installPackages();
@@ -10,3 +11,8 @@ await build({
   build: { ssr: "src/bench/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
 });
 await import("../node_modules/.bench/main.js");
+
+if (existsSync(process.env.CHROMIUM ?? "/usr/bin/chromium")) {
+  buildPage();
+  run("node", ["--import", "tsx", "src/bench/page.ts"]);
+} else process.stdout.write("\nNo Chromium here: the page was not measured.\n");

@@ -6,6 +6,7 @@ const VIEWS = [
   { name: "bench", theme: "stand", passage: "Bilge Pump", keys: ["n"] },
   { name: "bench-stage", theme: "stage", passage: "Tarpaulin", keys: ["Control+ArrowRight", "ArrowRight", "ArrowRight"] },
   { name: "bench-bass", theme: "stand", passage: "Keelson", keys: ["ArrowRight", "ArrowRight"] },
+  { name: "stand", theme: "stage", passage: "Galley Steam", keys: ["ArrowRight", "s"] },
 ] as const;
 
 const server = await startServer();
@@ -16,9 +17,17 @@ for (const { name, theme, passage, keys } of VIEWS) {
   else await page.getByText("1 stray ring").first().waitFor();
   for (const key of keys) await page.keyboard.press(key);
   if (passage) await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
+  if (keys.some((key) => key === "n")) await page.getByText("What takes it away").waitFor();
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();
 }
+const { context, page } = await visit(browser, server.url, { theme: "stand" });
+await page.goto(`${server.url}setup`);
+await page.getByRole("button", { name: "New player" }).click();
+await page.getByLabel("Name").fill("Second guitar");
+await page.evaluate(() => document.fonts.ready);
+await page.screenshot({ path: "docs/screenshots/setup.png", animations: "disabled" });
+await context.close();
 await browser.close();
 await server.stop();

@@ -1,12 +1,11 @@
 import { readFileSync } from "node:fs";
 import loadHighs from "highs";
-import { documentOf, planPassage, planStages } from "../core/engine.ts";
+import { documentOf, finished, planPassage, planStages, refinger } from "../core/engine.ts";
+import { EngineMemory } from "../core/engine-memory.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
-import { settingsOf } from "../core/passage/settings.ts";
-import { PlanMemory } from "../core/plan/memory.ts";
 import { planOf } from "../core/plan/planner.ts";
-import { ShapeCache } from "../core/shapes/shapes.ts";
+import { Rendering } from "../core/sound/render.ts";
 import { optimumByHighs } from "../core/test/integer-program.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { sixteenthRiff } from "./passages.ts";
@@ -34,28 +33,26 @@ function row(what: string, ms: number, aim: string): void {
 }
 
 const riff = valid(sixteenthRiff(64));
-const settings = settingsOf(riff);
 
 process.stdout.write(`Node ${process.version}\n\n`);
 row(
   "64 bars of sixteenths: all stages, nothing remembered",
-  median(5, () => planStages(riff, settings, new ShapeCache())),
+  median(5, () => planStages(valid(sixteenthRiff(64)))),
   "aim 100 ms",
 );
-const warm = new ShapeCache();
+const memory = new EngineMemory();
 row(
-  "the same with shapes remembered",
-  median(9, () => planStages(riff, settings, warm)),
+  "the same with shapes remembered (new bars throughout)",
+  median(9, () => planStages(structuredClone(riff), memory)),
   "",
 );
-const { problem } = planStages(riff, settings, warm);
+const { problem } = planStages(riff, memory);
 row(
   "of that the dynamic programming",
   median(9, () => planOf(problem)),
   "",
 );
 let edit = 0;
-const memory = new PlanMemory();
 row(
   "re-plan after one edit, plan document and sentences too",
   median(9, () => {
@@ -71,7 +68,7 @@ row(
         : bar,
     );
     const edited = { ...riff, bars };
-    documentOf(edited, planStages(edited, settings, warm, memory), "nothing");
+    documentOf(edited, planStages(edited, memory), { memory });
   }),
   "aim 16 ms",
 );
@@ -79,8 +76,8 @@ row(
 process.stdout.write("\nGrowth with length (all stages, shapes remembered)\n");
 for (const bars of [16, 64, 250, 500]) {
   const passage = valid(sixteenthRiff(bars));
-  const cache = new ShapeCache();
-  const ms = median(3, () => planStages(passage, settings, cache));
+  const remembered = new EngineMemory();
+  const ms = median(3, () => planStages(structuredClone(passage), remembered));
   row(`${bars} bars`, ms, `${(ms / bars).toFixed(2)} ms a bar`);
 }
 
@@ -91,7 +88,7 @@ let theirs = 0;
 let equal = 0;
 for (let seed = 1; seed <= 20; seed++) {
   const passage = randomPassage(seed, 4);
-  const { problem: small, path } = planStages(passage, settingsOf(passage));
+  const { problem: small, path } = planStages(passage);
   ours += median(15, () => planOf(small));
   const start = performance.now();
   const cost = optimumByHighs(highs, small);
@@ -100,6 +97,30 @@ for (let seed = 1; seed <= 20; seed++) {
 }
 row("planner", ours / 20, "");
 row("HiGHS", theirs / 20, `${Math.round(theirs / ours)} times as long; same cost on ${equal} of 20 (aim 1000 times)`);
+
+row(
+  "whole-passage re-fingering, the same 64 bars",
+  median(3, () => finished(refinger(structuredClone(riff)))),
+  "aim 2000 ms",
+);
+
+process.stdout.write("\nSound, six strings, 24 partials each, 44.1 kHz, on one core\n");
+for (const gain of ["clean", "edge", "high"] as const) {
+  const planned = planStages(riff, memory);
+  const seconds = 30;
+  const ms = median(3, () => {
+    const rendering = new Rendering(riff, planned, { damping: "none", gain, toMs: seconds * 1000 });
+    while (rendering.take(16384)) {
+      // Rendered and dropped.
+    }
+  });
+  row(`${seconds} s ${gain}, undamped`, ms, `${((seconds * 1000) / ms).toFixed(0)} times real time (aim 50)`);
+}
+row(
+  "first quarter of a second in the middle of 64 bars",
+  median(5, () => new Rendering(riff, planStages(riff, memory), { damping: "planned", fromMs: 60_000 }).take(11025)),
+  "aim 300 ms with the plan",
+);
 
 process.stdout.write("\nDemo passages, plan document and sentences\n");
 for (const file of ["1-bilge-pump", "3-galley-steam", "5-keelson"]) {

@@ -1,8 +1,9 @@
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
+import { WaveFile } from "wavefile";
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-cli-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -23,6 +24,7 @@ describe("plan", () => {
     const { status, stdout, stderr } = cli("plan", "demo/1-bilge-pump.resthand.json", "--json");
     expect([status, stderr]).toEqual([0, ""]);
     expect(JSON.parse(stdout)).toMatchObject({ format: "rest-hand-plan", version: 1, strays: [{ string: 6, fromBar: 2, fromAt: "1" }] });
+    expect(JSON.parse(stdout).remedies[0]).toMatchObject({ kind: "finger", patch: [{ op: "test" }, { op: "add", value: 3 }] });
   });
   it("reads a tablature, says what it guessed on stderr, and prints sentences", () => {
     const dashes = "-".repeat(16);
@@ -61,5 +63,49 @@ describe("plan", () => {
   });
   it("plans at another tempo", () => {
     expect(JSON.parse(cli("plan", "demo/1-bilge-pump.resthand.json", "--json", "--tempo", "64").stdout).tempo).toBe(64);
+  });
+}, 60_000);
+
+describe("render", () => {
+  const riff = "demo/1-bilge-pump.resthand.json";
+  const rendered = (name: string, ...args: string[]) => {
+    const out = join(folder, name);
+    const { status, stderr, stdout } = cli("render", riff, out, ...args);
+    expect([status, stdout, stderr]).toEqual([0, "", ""]);
+    const wave = new WaveFile(readFileSync(out));
+    return Array.from(wave.getSamples(false) as unknown as ArrayLike<number>);
+  };
+  const power = (samples: number[]) => samples.reduce((sum, x) => sum + x * x, 0);
+
+  it("writes a WAV file; undamped holds more sound than planned, one string less", () => {
+    const planned = rendered("planned.wav");
+    expect(power(rendered("none.wav", "--damping", "none"))).toBeGreaterThan(power(planned));
+    expect(power(rendered("string.wav", "--string", "6"))).toBeLessThan(power(planned));
+    expect(readdirSync(folder).filter((name) => name.endsWith(".part"))).toEqual([]);
+  });
+  it("says what it cannot do and leaves nothing behind", () => {
+    for (const args of [
+      ["render", riff],
+      ["render", riff, join(folder, "x.wav"), "--string", "7"],
+      ["render", riff, join(folder, "x.wav"), "--damping", "both"],
+      ["render", riff, join(folder, "x.wav"), "--strict"],
+      ["plan", riff, "--string", "1"],
+    ])
+      expect(cli(...args).status, args.join(" ")).toBe(1);
+    const { status, stderr } = cli("render", riff, join(folder, "no", "where.wav"));
+    expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
+    expect(readdirSync(folder)).not.toContain("x.wav");
+  });
+}, 60_000);
+
+describe("refinger", () => {
+  it("prints what changed and the stray rings before and after, and writes a document that plans so", () => {
+    const out = join(folder, "refingered.resthand.json");
+    const { status, stdout, stderr } = cli("refinger", "demo/1-bilge-pump.resthand.json", "-o", out);
+    expect([status, stderr]).toEqual([0, ""]);
+    expect(stdout).toMatch(/string 2, fret 5 .*\nStray rings before: 1, after: 0\n/);
+    expect(cli("plan", out, "--strict").status).toBe(0);
+    expect(cli("refinger", out).stdout).toMatch(/^Nothing to change/);
+    expect(cli("refinger", "demo/1-bilge-pump.resthand.json", "-o", join(folder, "no", "where.json")).status).toBe(2);
   });
 }, 60_000);

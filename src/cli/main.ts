@@ -1,21 +1,53 @@
-import { readFileSync } from "node:fs";
+import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { NOT_PLANNED_YET, planWithCeiling } from "../core/engine.ts";
+import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
 import { readPassage } from "../core/formats/read.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
+import { Rendering } from "../core/sound/render.ts";
+import { DAMPINGS } from "../core/sound/score.ts";
+import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
 import { planText } from "./plan-text.ts";
 
 /** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */
-const USAGE = `Usage: npm run --silent cli -- plan FILE [options]
+const USAGE = `Usage: npm run --silent cli -- COMMAND FILE … [options]
 
-Plans the damping of a passage (passage document or plain-text tablature).
+FILE is a passage document or plain-text tablature.
 
+plan FILE           plans its damping
   --json            the plan document on stdout and nothing else
+  --strict          exit 3 when stray rings remain
+  --why             reasons for every contact that is not used
+
+render FILE OUT.wav what is heard, as sound
+  --damping WHAT    planned (default), none, fretting or picking
+  --string N        this string alone
+  --depth WHAT      16 (default), 24 or float
+
+refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
+  -o OUT            writes the passage document there
+
+For each:
   --tempo N         quarters a minute instead of the passage's tempo
-  --set KEY=VALUE   a player setting, or gain, or ring; may be repeated
-  --strict          exit 3 when stray rings remain or steps are not planned yet
-  --why             reasons for every contact that is not used`;
+  --set KEY=VALUE   a player setting, or gain, or ring; may be repeated`;
+
+/** Samples rendered and written in one go: memory stays small however long the passage is. */
+const RENDERED_AT_ONCE = 1 << 16;
+
+type Values = ReturnType<typeof readArgs>["values"];
+
+/** What a command is: the options that are its own, how many files it takes, and what it does with the passage. */
+interface Command {
+  files: string;
+  own: readonly (keyof Values)[];
+  run(passage: Passage, out: string, values: Values): number;
+}
+
+const COMMANDS: Readonly<Record<string, Command>> = {
+  plan: { files: "one file", own: ["json", "strict", "why"], run: (passage, _, values) => plan(passage, values) },
+  refinger: { files: "one file", own: ["out"], run: (passage, _, values) => refingered(passage, values) },
+  render: { files: "two files", own: ["damping", "string", "depth"], run: render },
+};
 
 process.exitCode = main(process.argv.slice(2));
 
@@ -31,17 +63,77 @@ function main(args: string[]): number {
     process.stdout.write(`${USAGE}\n`);
     return 0;
   }
-  const [command, file, ...rest] = positionals;
-  if (command !== "plan") return usage(command ? `unknown command "${command}"` : "no command");
-  if (!file || rest.length > 0) return usage("plan takes one file");
+  const [name, file, out, ...rest] = positionals;
+  const command = name && Object.hasOwn(COMMANDS, name) ? COMMANDS[name]! : null;
+  if (!command) return usage(name ? `unknown command "${name}"` : "no command");
+  if (!file || rest.length > 0 || (out === undefined) === (command.files === "two files")) return usage(`${name} takes ${command.files}`);
+  const strange = Object.keys(values).find((key) => !["tempo", "set"].includes(key) && !command.own.includes(key as keyof Values));
+  if (strange) return usage(`${name} has no --${strange}`);
   const read = readFile(file);
   if (typeof read === "number") return read;
   const changed = withOptions(read, values);
   if (typeof changed === "string") return usage(changed);
-  const plan = planWithCeiling(changed, { why: values.why ? "everything" : "strays" });
-  process.stdout.write(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(changed, plan));
-  const unplanned = plan.issues.some((issue) => issue.code === NOT_PLANNED_YET);
-  return values.strict && (plan.strays.length > 0 || unplanned) ? 3 : 0;
+  return command.run(changed, out ?? "", values);
+}
+
+function plan(passage: Passage, values: Values): number {
+  const plan = wholePlan(passage, { why: values.why ? "everything" : "strays" });
+  process.stdout.write(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(passage, plan));
+  return values.strict && plan.strays.length > 0 ? 3 : 0;
+}
+
+function refingered(passage: Passage, { out }: Values): number {
+  const { passage: found, changes, before, after } = finished(refinger(passage));
+  const lines = [...changes, `Stray rings before: ${before.length}, after: ${after.length}`];
+  if (changes.length === 0) lines.unshift("Nothing to change: no other finger or place does better.");
+  if (out !== undefined) {
+    try {
+      writeFileSync(`${out}.part`, `${JSON.stringify(found, null, 2)}\n`);
+      renameSync(`${out}.part`, out);
+    } catch (error) {
+      return unwritable(out, error);
+    }
+  }
+  process.stdout.write(`${lines.join("\n")}\n`);
+  return 0;
+}
+
+/** Says that a file cannot be written and leaves nothing half-written behind. */
+function unwritable(out: string, error: unknown): number {
+  rmSync(`${out}.part`, { force: true });
+  if (!(error as NodeJS.ErrnoException).syscall) throw error;
+  process.stderr.write(`${out}: cannot be written (${(error as NodeJS.ErrnoException).code})\n`);
+  return 2;
+}
+
+function render(passage: Passage, out: string, values: Values): number {
+  const damping = oneOf(DAMPINGS, values.damping ?? "planned");
+  const depth = oneOf(WAV_DEPTHS, values.depth ?? "16");
+  const string = values.string === undefined ? undefined : Number(values.string);
+  if (!damping) return usage(`--damping is ${DAMPINGS.join(", ")}, not "${values.damping}"`);
+  if (!depth) return usage(`--depth is ${WAV_DEPTHS.join(", ")}, not "${values.depth}"`);
+  const { length: strings } = passage.instrument.tuning;
+  if (string !== undefined && !(Number.isInteger(string) && string >= 1 && string <= strings)) return usage(`--string is 1 to ${strings}`);
+  const rendering = new Rendering(passage, planStages(passage), { damping, string });
+  const unfinished = `${out}.part`;
+  try {
+    const file = openSync(unfinished, "w");
+    try {
+      writeSync(file, wavHeader(rendering.length, rendering.sampleRate, depth));
+      for (let piece = rendering.take(RENDERED_AT_ONCE); piece; piece = rendering.take(RENDERED_AT_ONCE)) writeSync(file, wavSamples(piece, depth));
+      writeSync(file, wavPadding(rendering.length, depth));
+    } finally {
+      closeSync(file);
+    }
+    renameSync(unfinished, out);
+  } catch (error) {
+    return unwritable(out, error);
+  }
+  return 0;
+}
+
+function oneOf<T extends string>(words: readonly T[], word: string): T | null {
+  return words.find((w) => w === word) ?? null;
 }
 
 function readArgs(args: string[]) {
@@ -49,12 +141,16 @@ function readArgs(args: string[]) {
     args,
     allowPositionals: true,
     options: {
-      json: { type: "boolean", default: false },
+      json: { type: "boolean" },
       tempo: { type: "string" },
-      set: { type: "string", multiple: true, default: [] },
-      strict: { type: "boolean", default: false },
-      why: { type: "boolean", default: false },
-      help: { type: "boolean", short: "h", default: false },
+      set: { type: "string", multiple: true },
+      strict: { type: "boolean" },
+      why: { type: "boolean" },
+      damping: { type: "string" },
+      string: { type: "string" },
+      depth: { type: "string" },
+      out: { type: "string", short: "o" },
+      help: { type: "boolean", short: "h" },
     },
   });
 }
@@ -84,10 +180,10 @@ function readFile(file: string): Passage | number {
 }
 
 /** The passage with the command line's changes; a text says what is wrong with them. */
-function withOptions(passage: Passage, values: { tempo?: string | undefined; set: string[] }): Passage | string {
+function withOptions(passage: Passage, values: Values): Passage | string {
   const raw = structuredClone(passage) as unknown as { tempo: number; player: Record<string, unknown>; [key: string]: unknown };
   if (values.tempo !== undefined) raw.tempo = Number(values.tempo);
-  for (const pair of values.set) {
+  for (const pair of values.set ?? []) {
     const match = /^([A-Za-z.]+)=(.+)$/.exec(pair);
     if (!match) return `--set takes KEY=VALUE, not "${pair}"`;
     const [, key, text] = match as unknown as [string, string, string];

@@ -40,6 +40,8 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   lines.push(
     `Palm lifts ${counts.palmLiftsPerBar} a bar, index changes ${counts.indexChangesPerBar} a bar; strings stopped by the fretting hand ${counts.stoppedByFretting}, by the picking hand ${counts.stoppedByPicking}`,
   );
+  if (plan.remedies?.length) lines.push("What would help:");
+  for (const remedy of plan.remedies ?? []) lines.push(`  ${remedy.says}`);
   for (const pin of plan.pins ?? []) lines.push(`Pin ${pin.path}: ${pin.met ? "" : "not possible everywhere. "}${pin.says}`);
   for (const issue of plan.issues) lines.push(`Bar ${issue.bar} at ${issue.at}: ${issue.says}`);
   for (const neck of plan.bottlenecks)

@@ -1,41 +1,48 @@
-import { StringSet } from "./acoustics/modal.ts";
-import { type Fingering, fingeringOf } from "./fingering/fingering.ts";
+import { EngineMemory } from "./engine-memory.ts";
+import { fingeringOf } from "./fingering/fingering.ts";
 import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
+import { each } from "./memory/fold.ts";
 import { fractionOf } from "./music/ticks.ts";
 import type { Passage, Pin } from "./passage/schema.ts";
-import { type Settings, settingsOf } from "./passage/settings.ts";
-import type { PlanMemory } from "./plan/memory.ts";
-import { planOf } from "./plan/planner.ts";
+import { settingsOf } from "./passage/settings.ts";
 import { problemOf } from "./plan/problem.ts";
+import { type Progress, type Refingered, refingerPassage } from "./refinger/refinger.ts";
+import { remediesFor } from "./remedies/remedies.ts";
 import { scriptOf } from "./script/sentences.ts";
 import { covers, isUnmet } from "./shapes/pins.ts";
-import { ShapeCache, type StepShapes, shapesOf } from "./shapes/shapes.ts";
+import { type StepShapes, shapesOf, withPins } from "./shapes/shapes.ts";
 import { countOf, timelineOf } from "./timeline/timeline.ts";
 import type { Issue, Step, Timeline } from "./timeline/types.ts";
 import { atTempo, ceilingSearch } from "./verdict/ceiling.ts";
-import type { PinPrice, PlanDocument } from "./verdict/document.ts";
+import type { PinPrice, PlanDocument, Remedy } from "./verdict/document.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
-import { outcomesOf, type Planned, straysOf } from "./verdict/verdict.ts";
+import { outcomesOf, type Planned, straysOf, withReasons } from "./verdict/verdict.ts";
 
 export interface PlanOptions {
   /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
   why?: "nothing" | "strays" | "everything";
-  cache?: ShapeCache;
+  /** Tells what pins cost; each takes a plan of its own. */
+  pinPrices?: boolean;
+  memory?: EngineMemory;
 }
 
-/** All stages up to the plan itself. With a memory, steps that an edit left alone are not planned again. */
-export function planStages(passage: Passage, settings: Settings, cache = new ShapeCache(), memory?: PlanMemory): Planned {
+/** All stages up to the plan itself. With a memory, what an edit left alone is not worked out again. */
+export function planStages(passage: Passage, memory = new EngineMemory()): Planned {
   const { instrument } = passage;
-  const timeline = timelineOf(passage, settings);
-  const intent = intentOf(timeline, settings, instrument);
-  const hazards = hazardsOf(timeline, intent, settings, instrument);
-  const fingering: Fingering = fingeringOf(timeline, instrument, settings);
-  const shapes = shapesOf(timeline, intent, fingering, settings, instrument, new StringSet(instrument), passage.pins ?? [], cache);
-  const problem = problemOf(timeline, intent, hazards, shapes, settings);
-  const path = memory ? memory.plan(problem) : planOf(problem);
+  const pins = passage.pins ?? [];
+  const settings = settingsOf(passage);
+  const parts = memory.of(passage, settings);
+  const timeline = timelineOf(passage, settings, memory.timeline);
+  const fingering = fingeringOf(timeline, instrument, settings, parts.fingering);
+  const intent = intentOf(timeline, fingering.hands, settings, instrument, parts.intent);
+  const hazards = hazardsOf(timeline, intent, settings, parts.hazards);
+  const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, parts.shapes);
+  const shapes = withPins(possible, timeline, pins);
+  const problem = problemOf(timeline, intent, hazards, shapes, settings, parts.problem);
+  const path = memory.plan.plan(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
-  if (path === null && passage.pins?.length) return { ...planStages({ ...passage, pins: [] }, settings, cache), pinsClash: true };
+  if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
   return { timeline, intent, hazards, fingering, shapes, problem, path };
@@ -43,55 +50,49 @@ export function planStages(passage: Passage, settings: Settings, cache = new Sha
 
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
 export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDocument {
-  const settings = settingsOf(passage);
-  return documentOf(passage, planStages(passage, settings, options.cache), options.why ?? "strays");
+  const memory = options.memory ?? new EngineMemory();
+  return documentOf(passage, planStages(passage, memory), { why: "strays", pinPrices: true, ...options, memory });
 }
 
 /** The plan document of stages that are already worked out. */
-export function documentOf(passage: Passage, planned: Planned, why: NonNullable<PlanOptions["why"]>): PlanDocument {
+export function documentOf(passage: Passage, planned: Planned, { why = "nothing", pinPrices = false, memory = new EngineMemory() }: PlanOptions): PlanDocument {
   const settings = settingsOf(passage);
-  const outcomes = outcomesOf(planned, why);
-  const { timeline, path } = planned;
-  const { cost } = path;
+  const { timeline, fingering, path } = planned;
+  const { steps } = timeline;
+  const parts = memory.of(passage, settings);
+  const found = outcomesOf(planned, parts.verdict);
+  const outcomes = why === "nothing" ? found : withReasons(planned, found, why);
+  const bars = steps.map((step) => passage.bars[step.bar]!);
+  const scripts = each(
+    steps,
+    [bars, found, [null, ...found], fingering.hands, [null, ...fingering.hands]],
+    (i) => scriptOf(planned, found, i, countOf(steps[i]!.atTicks, bars[i]!)),
+    parts.scripts,
+  );
   return {
     format: "rest-hand-plan",
     version: 1,
     tempo: passage.tempo,
-    issues: [...timeline.issues, ...planned.fingering.issues, ...notPlannedYet(timeline), ...palmIssues(planned), ...pinIssues(passage, planned)],
-    steps: timeline.steps.map((step, i) => ({
-      bar: step.bar + 1,
-      at: fractionOf(step.atTicks),
-      ms: step.ms,
-      lengthMs: step.lengthMs,
-      strings: outcomes[i]!.strings,
-      ...scriptOf(planned, outcomes, i, countOf(step.atTicks, passage.bars[step.bar]!)),
-    })),
+    issues: [...timeline.issues, ...fingering.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
+    steps: each(
+      steps,
+      [outcomes, scripts],
+      (i) => ({
+        bar: steps[i]!.bar + 1,
+        at: fractionOf(steps[i]!.atTicks),
+        ms: steps[i]!.ms,
+        lengthMs: steps[i]!.lengthMs,
+        strings: outcomes[i]!.strings,
+        ...scripts[i]!,
+      }),
+      parts.document,
+    ),
     strays: straysOf(planned, outcomes),
     bottlenecks: bottlenecksOf(planned, outcomes, settings),
-    ...(passage.pins?.length ? { pins: pinPrices(passage, planned, settings) } : {}),
+    ...(pinPrices && passage.pins?.length ? { pins: pricesOf(passage, planned) } : {}),
     counts: countsOf(planned, outcomes),
-    cost: { ...cost, effort: Math.round(cost.effort / 1000) },
+    cost: { ...path.cost, effort: Math.round(path.cost.effort / 1000) },
   };
-}
-
-/** Code of issues that mark steps the engine cannot plan yet; they never count as clean. */
-export const NOT_PLANNED_YET = "not-planned-yet";
-
-function notPlannedYet(timeline: Timeline): Issue[] {
-  return timeline.notes.flatMap((note) => {
-    const what = note.from === "tap" ? "Tapped notes" : note.harmonic ? "Harmonics" : null;
-    if (!what) return [];
-    const span = timeline.bars[note.bar]!;
-    return [
-      {
-        code: NOT_PLANNED_YET,
-        path: `/bars/${note.bar}/strokes/${note.stroke}/notes/${note.note}`,
-        bar: note.bar + 1,
-        at: fractionOf(note.start - span.start + span.offset),
-        says: `${what} are not planned yet: nothing is said here about what damps them.`,
-      },
-    ];
-  });
 }
 
 /** Palm-muted notes that no palm can cover, because a string on its way has to ring. */
@@ -136,14 +137,16 @@ function pinIssues(passage: Passage, { timeline, shapes, pinsClash }: Planned): 
 }
 
 function unmetAt(pin: Pin, timeline: Timeline, shapes: readonly StepShapes[]): Step | undefined {
-  return timeline.steps.find((s) => covers(pin, s, timeline) && isUnmet(pin, shapes[s.index]![pin.contact.hand === "picking" ? "picking" : "fretting"].shapes));
+  return timeline.steps.find(
+    (step, i) => covers(pin, step, timeline) && isUnmet(pin, shapes[i]![pin.contact.hand === "picking" ? "picking" : "fretting"].shapes),
+  );
 }
 
 /** What every pin costs: the plan as it is against the plan without that pin. */
-function pinPrices(passage: Passage, planned: Planned, settings: Settings): PinPrice[] {
+export function pricesOf(passage: Passage, planned: Planned, memory = new EngineMemory()): PinPrice[] {
   const pins = passage.pins ?? [];
   return pins.map((pin, p) => {
-    const without = planStages({ ...passage, pins: pins.filter((_, i) => i !== p) }, settings).path.cost;
+    const without = planStages({ ...passage, pins: pins.filter((_, i) => i !== p) }, memory).path.cost;
     const { cost } = planned.path;
     const price = {
       harm: cost.harm - without.harm,
@@ -166,24 +169,36 @@ function priceWords(price: PinPrice["price"]): string {
   return "It costs nothing.";
 }
 
-/**
- * The ceiling tempo as a search that yields after every plan it makes; see `ceilingSearch`.
- * Null too when steps cannot be planned yet: what is not planned is not clean.
- */
-export function* ceilingTempo(passage: Passage, cache = new ShapeCache()): Generator<number, number | null, void> {
-  const settings = settingsOf(passage);
-  if (notPlannedYet(timelineOf(passage, settings)).length > 0) return null;
+/** The ceiling tempo as a search that yields after every plan it makes; see `ceilingSearch`. */
+export function* ceilingTempo(passage: Passage, memory = new EngineMemory()): Generator<number, number | null, void> {
   return yield* ceilingSearch((tempo) => {
-    const { cost } = planStages(atTempo(passage, tempo), settings, cache).path;
+    const { cost } = planStages(atTempo(passage, tempo), memory).path;
     return cost.stray === 0 && cost.rushed === 0;
   });
 }
 
-/** The plan with its ceiling tempo, for callers that can wait. */
-export function planWithCeiling(passage: Passage, options: PlanOptions = {}): PlanDocument {
-  const plan = planPassage(passage, options);
-  const search = ceilingTempo(passage);
+/** What could be done about the stray rings, as a search that yields after every plan it makes; see `remediesFor`. */
+export function remedies(passage: Passage, planned: Planned, ceiling: number | null, memory = new EngineMemory()): Generator<void, Remedy[], void> {
+  return remediesFor(passage, planned, ceiling, (changed) => planStages(changed, memory));
+}
+
+/** Other places and fingers for the whole passage, as a search that yields its progress; see `refingerPassage`. */
+export function refinger(passage: Passage, memory = new EngineMemory()): Generator<Progress, Refingered, void> {
+  return refingerPassage(passage, (changed) => planStages(changed, memory));
+}
+
+/** The plan with its ceiling tempo and remedies, for callers that can wait. */
+export function wholePlan(passage: Passage, options: PlanOptions = {}): PlanDocument {
+  const memory = options.memory ?? new EngineMemory();
+  const planned = planStages(passage, memory);
+  const { cost, ...plan } = documentOf(passage, planned, { why: "strays", pinPrices: true, ...options, memory });
+  const ceiling = finished(ceilingTempo(passage));
+  return { ...plan, ceilingTempo: ceiling, remedies: finished(remedies(passage, planned, ceiling, memory)), cost };
+}
+
+/** The result of a search that nobody wants to stop. */
+export function finished<T>(search: Generator<unknown, T, void>): T {
   let step = search.next();
   while (!step.done) step = search.next();
-  return { ...plan, ceilingTempo: step.value };
+  return step.value;
 }

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
 import { planStages } from "./engine.ts";
-import { settingsOf } from "./passage/settings.ts";
 import { moveEffort } from "./plan/moves.ts";
 import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
 
@@ -24,7 +23,7 @@ describe("silly plans the engine must not make", () => {
     for (const place of ["1/4", "5/8"]) expect(parts(at(p, 1, place, 5))).toContain("tip");
     // Whoever looks at the open note alone finds the hand in the air cheapest to hold.
     const passage = passageOf(music, { gain: "high", tempo: 110 });
-    const open = planStages(passage, settingsOf(passage)).problem.steps[2]!.picking;
+    const open = planStages(passage).problem.steps[2]!.picking;
     const cheapest = open.reduce((best, shape) => (shape.hold < best.hold ? shape : best));
     expect(cheapest.pose.palm).toBe(0);
   });
@@ -44,7 +43,7 @@ describe("silly plans the engine must not make", () => {
 
   it("flipping the direction a groove lives on: the pendulum stays whatever would be easier to damp", () => {
     const passage = passageOf(line(16, ["6/3", "5/5", "4/5", "-", "6/3", "-", "4/5", "5/5"]), { gain: "high" });
-    const { timeline } = planStages(passage, settingsOf(passage));
+    const { timeline } = planStages(passage);
     expect(timeline.strokes.map((s) => s.kind)).toEqual(["down", "up", "down", "down", "down", "up"]);
   });
 
@@ -94,7 +93,7 @@ it("splitting a step where nothing changes changes no cost", () => {
     const passage = passageOf([stroke("0", "1/8", "5/3~1 4/5~3"), { at: "1/8", length, as: "ghost", strings: [5, 4] }, stroke("1/2", "1/4", "5/3~1 4/5~3")], {
       gain: "high",
     });
-    const { problem, path, timeline } = planStages(passage, settingsOf(passage));
+    const { problem, path, timeline } = planStages(passage);
     return { cost: path.cost, steps: problem.steps.length, timeline: timeline.steps.length };
   };
   const whole = cost("3/8");

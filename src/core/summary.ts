@@ -1,12 +1,10 @@
-import { NOT_PLANNED_YET, planPassage } from "./engine.ts";
+import { planPassage } from "./engine.ts";
 import type { Passage } from "./passage/schema.ts";
 import type { StringState } from "./verdict/document.ts";
 
 /** What the Shelf shows of a passage's plan. */
 export interface PlanSummary {
   strays: number;
-  /** Steps nothing can be said about yet; they never count as clean. */
-  notPlanned: number;
   issues: number;
   /** The first bars in small: per step its place and share of the width, and every string's state. */
   miniature: { at: number; width: number; states: StringState[] }[];
@@ -22,7 +20,6 @@ export function summaryOf(passage: Passage): PlanSummary {
   const round = (x: number) => Math.round(x * 10000) / 10000;
   return {
     strays: plan.strays.length,
-    notPlanned: plan.issues.filter((issue) => issue.code === NOT_PLANNED_YET).length,
     issues: plan.issues.length,
     miniature: plan.steps
       .filter((step) => step.ms < shown)

@@ -350,3 +350,99 @@ describe("music nobody can play is told", () => {
     expect(plan(wide, { player: { reachMm: 130 } }).issues).toEqual([]);
   });
 });
+
+describe("harmonics and tapping", () => {
+  const harmonic = (fret: number) => plan([stroke("0", "1/2", "", { notes: [{ string: 3, fret, harmonic: true }] })], { gain: "high" });
+  it("a natural harmonic rings on its open string: nothing presses it, and nothing touches it while it sounds", () => {
+    for (const fret of [12, 7, 5, 4, 9, 16, 19]) {
+      const p = harmonic(fret);
+      expect(p.issues).toEqual([]);
+      expect(at(p, 1, "0", 3)).toMatchObject({ state: "ring", touchedBy: [] });
+      silent(p, 1, "0", 2, 4);
+    }
+  });
+  it("no harmonic speaks over frets away from every node", () => {
+    for (const fret of [1, 6, 8, 11]) expect(harmonic(fret).issues.map((i) => i.code)).toEqual(["no-harmonic-here"]);
+  });
+  it("a tapping finger holds its string, and its hand is at the neck: no palm, no thumb", () => {
+    const p = plan(
+      [stroke("0", "1/8", "3/5~1"), stroke("1/8", "1/8", "", { stroke: "none", notes: [{ string: 3, fret: 12, from: "tap" }] }), stroke("1/4", "1/4", "3/5~1")],
+      { gain: "high" },
+    );
+    expect(at(p, 1, "1/8", 3).touchedBy).toContainEqual({ hand: "picking", part: "press", finger: "m" });
+    for (let s = 1; s <= 6; s++) expect(at(p, 1, "1/8", s).touchedBy.filter((t) => t.hand === "picking" && t.part !== "press")).toEqual([]);
+    expect(at(p, 1, "1/8", 6).whyNot!.some((w) => w.part === "palm" && w.code === "finger-busy")).toBe(true);
+  });
+  it("a finger nutwards of the tapped note does nothing to its string", () => {
+    const p = plan([stroke("0", "1/4", "", { stroke: "none", notes: [{ string: 3, fret: 12, from: "tap" }] })], { gain: "high" });
+    expect(at(p, 1, "0", 3).touchedBy.every((t) => t.part === "press")).toBe(true);
+  });
+});
+
+describe("bloom", () => {
+  it("a fretted note rings on as long as its finger stays, an open one until it leaves the harmony", () => {
+    const music = (then: string) => [stroke("0", "1/8", "5/3~3 4/2~2 3/0"), stroke("1/8", "1/8", "2/1~1"), stroke("1/4", "1/4", then)];
+    const stays = plan(music("1/0"), { on: "acoustic", ring: "bloom" });
+    for (const s of [5, 4, 3]) expect(at(stays, 1, "1/8", s).intent).toBe("free");
+    const leaves = plan(music("1/3~3"), { on: "acoustic", ring: "bloom" });
+    expect(at(leaves, 1, "1/4", 5).intent).toBe("quiet");
+    expect(at(leaves, 1, "1/4", 5).causes).toContain("pull-off");
+    expect(at(leaves, 1, "1/4", 3).intent).toBe("free");
+  });
+});
+
+describe("what may ring on, and what nobody minds", () => {
+  it("in bloom a string rings on while its note belongs to the harmony, and is stopped by a chord without it", () => {
+    const low = "6/0+5/2+4/2+3/0";
+    const under = (chord: string) => at(plan(line(2, [low, chord]), { on: "acoustic", ring: "bloom" }), 1, "1/2", 6).intent;
+    // E is in A major, not in D major, and rubs against neither.
+    expect(under("3/2+2/2+1/0")).toBe("free");
+    expect(under("3/2+2/3+1/2")).toBe("quiet");
+  });
+  it("a note marked to ring on is left alone after its written end", () => {
+    const onceOver = (letRing: boolean) =>
+      at(plan([stroke("0", "1/4", "", { notes: [{ string: 5, fret: 0, letRing }] }), stroke("1/2", "1/4", "3/2")], { on: "electric" }), 1, "1/4", 5);
+    expect(onceOver(true).intent).toBe("free");
+    expect(onceOver(true).touchedBy).toEqual([]);
+    expect(onceOver(false).intent).toBe("quiet");
+    expect(onceOver(false).touchedBy).not.toEqual([]);
+  });
+  it("a string at the unison answers on an acoustic; one a semitone off hardly does", () => {
+    const answer = (fret: number) => at(plan(all(2, `6/${fret}`), { on: "acoustic" }), 1, "0", 5);
+    expect(answer(5).causes).toContain("sympathy");
+    expect(answer(6).causes).not.toContain("sympathy");
+  });
+  it("a hole of 60 ms in front of a string's own next note is nobody's work, one of 125 ms is", () => {
+    const hole = (length: string, from: string) => {
+      const p = plan([stroke("0", length, "3/0"), stroke("1/4", "1/2", "3/0")], { tempo: 120 });
+      expect(p.strays).toEqual([]);
+      return parts(at(p, 1, from, 3));
+    };
+    expect(hole("7/32", "7/32")).toBe("");
+    expect(hole("3/16", "3/16")).not.toBe("");
+  });
+  it("a jolt less than 3 dB over the threshold is nobody's work", () => {
+    const p = plan([stroke("0", "1/2", "1/12", { stroke: "pop" })], { on: "electric", gain: "clean", player: { playsWith: "slap", index: "arched" } });
+    const soft = [2, 3, 4, 5, 6].map((s) => at(p, 1, "0", s)).filter((s) => s.undampedDb !== null && s.undampedDb > 0 && s.undampedDb < 3);
+    expect(soft.length).toBeGreaterThan(0);
+    for (const s of soft) expect(s.state).toBe("still");
+  });
+  it("holding is work: the same damping held twice as long costs more effort", () => {
+    const effort = (tempo: number) => plan(all(1, "6/5+5/7"), { gain: "high", tempo }).cost.effort;
+    expect(effort(30)).toBeGreaterThan(effort(60));
+  });
+});
+
+describe("moves that take several steps", () => {
+  it("a hand that holds nothing sets out early enough to lie across the strings for a ghost", () => {
+    const music = [...line(16, ["6/0", "6/0", "6/0", "6/0"]), { at: "1/4", length: "1/16", as: "ghost" as const, strings: [6, 5, 4] }];
+    const p = plan(music, { tempo: 150, player: { chuck: "release" } });
+    for (const s of [6, 5, 4]) touching(p, 1, "1/4", s, "lay");
+    expect(p.bottlenecks).toEqual([]);
+  });
+  it("a hand that has just pressed has no time for it", () => {
+    const music = [...line(16, ["6/3", "6/3", "6/3", "6/3"]), { at: "1/4", length: "1/16", as: "ghost" as const, strings: [6, 5, 4] }];
+    const p = plan(music, { tempo: 150, player: { chuck: "release" } });
+    expect(parts(at(p, 1, "1/4", 5))).not.toContain("lay");
+  });
+});

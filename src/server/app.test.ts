@@ -6,6 +6,7 @@ import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
+import { Setup } from "./setup.ts";
 import { memoryDatabase } from "./test/memory-database.ts";
 
 const HOST = "127.0.0.1:4310";
@@ -24,7 +25,7 @@ afterAll(async () => {
 });
 beforeEach(() => {
   app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null });
-  app.serve(new Library(database.db));
+  app.serve(new Library(database.db), new Setup(database.db));
   return () => app.close();
 });
 
@@ -102,7 +103,7 @@ describe("passages over the API, on a real PGlite", () => {
   it("are summed up for the shelf: strays and a miniature", async () => {
     const { id } = await create();
     const summary = (await get(`/api/passages/${id}/summary`).expect(200)).body;
-    expect(summary).toMatchObject({ strays: 1, notPlanned: 0 });
+    expect(summary).toMatchObject({ strays: 1 });
     expect(summary.miniature[0].states).toHaveLength(6);
   });
   it("leave as a file that is a valid document again", async () => {
@@ -153,5 +154,70 @@ describe("who may ask", () => {
     const early = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null });
     await request(early.express).get("/api/passages").set("Host", HOST).expect(503).expect("Retry-After", "1");
     expect((await request(early.express).get("/api/health").set("Host", HOST)).body).toEqual({ status: "opening" });
+  });
+});
+
+describe("setup over the API", () => {
+  const five = { kind: "electric-bass", tuning: ["G2", "D2", "A1", "E1", "B0"], frets: 24, capo: 0, scaleLengthMm: 870 };
+  const make = async (kind: string, name: string, value: object) =>
+    (await send("post", `/api/${kind}`).send({ name, value }).expect(201)).body as { id: string };
+
+  it("an instrument is made, renamed, taken for new passages and removed; a double is told by its name", async () => {
+    const { id } = await make("instruments", "Old five-string", five);
+    const double = await send("post", "/api/instruments").send({ name: "Another", value: five }).expect(409);
+    expect(double.body.detail).toContain("Old five-string");
+    const renamed = await send("put", `/api/instruments/${id}`).send({ name: "Five", value: five }).expect(200);
+    expect(renamed.body).toMatchObject({ name: "Five", passages: 0, changedPassages: 0, isDefault: false });
+    await send("put", `/api/instruments/${id}/default`).expect(204);
+    const list = (await get("/api/instruments").expect(200)).body as { id: string; isDefault: boolean }[];
+    expect(list.filter((item) => item.isDefault).map((item) => item.id)).toEqual([id]);
+    await send("delete", `/api/instruments/${id}`).expect(204);
+    await send("delete", `/api/instruments/${id}`).expect(404);
+  });
+  it("a player's change reaches every passage that uses it, and whoever has one open is told by the version", async () => {
+    const own = { ...riff, player: { playsWith: "pick", reachMm: 101 } };
+    const [first, second] = [await create(own), await create({ ...own, title: "Second" })];
+    const list = (await get("/api/players")).body as { id: string; value: { reachMm?: number }; passages: number }[];
+    const player = list.find((item) => item.value.reachMm === 101)!;
+    expect(player).toMatchObject({ passages: 2, player: own.player });
+    const changed = await send("put", `/api/players/${player.id}`)
+      .send({ name: "Long fingers", value: { playsWith: "pick", reachMm: 102, thumbOver: "yes" } })
+      .expect(200);
+    expect(changed.body.changedPassages).toBe(2);
+    for (const { id } of [first, second]) {
+      const { body } = await get(`/api/passages/${id}`).expect(200);
+      expect(body).toMatchObject({ version: 2, passage: { player: { reachMm: 102, thumbOver: "yes" } } });
+      await send("put", `/api/passages/${id}`).set("If-Match", '"1"').send(own).expect(412);
+    }
+    await send("delete", `/api/players/${player.id}`).expect(409);
+  });
+  it("an instrument that a passage no longer fits is refused, with the passage's name, and nothing changes", async () => {
+    const { id } = await create({ ...riff, instrument: { ...riff.instrument, scaleLengthMm: 649 } });
+    const list = (await get("/api/instruments")).body as { id: string; name: string; value: { scaleLengthMm: number } }[];
+    const guitar = list.find((item) => item.value.scaleLengthMm === 649)!;
+    const refused = await send("put", `/api/instruments/${guitar.id}`)
+      .send({ name: "Four strings", value: { ...five, tuning: five.tuning.slice(0, 4) } })
+      .expect(409);
+    expect(refused.body.title).toContain(riff.title);
+    expect((await get(`/api/passages/${id}`)).body).toMatchObject({ version: 1, passage: { instrument: { scaleLengthMm: 649 } } });
+  });
+  it("what came with a passage goes when no passage needs it any more; what the player named stays", async () => {
+    const { id } = await create({ ...riff, player: { reachMm: 111 } });
+    await make("players", "Mine", { reachMm: 112 });
+    await send("put", `/api/passages/${id}`)
+      .set("If-Match", '"1"')
+      .send({ ...riff, player: { reachMm: 113 } })
+      .expect(200);
+    const reaches = ((await get("/api/players")).body as { value: { reachMm?: number } }[]).map((item) => item.value.reachMm);
+    expect(reaches).not.toContain(111);
+    expect(reaches).toEqual(expect.arrayContaining([112, 113]));
+  });
+  it("what is not valid is refused with its place", async () => {
+    const refused = await send("post", "/api/players")
+      .send({ name: "X", value: { index: "bent" } })
+      .expect(422);
+    expect(refused.body.faults[0].place).toBe("/value/index");
+    await send("post", "/api/instruments").send({ name: " ", value: five }).expect(422);
+    await send("put", "/api/players/not-an-id").send({ name: "X", value: {} }).expect(404);
   });
 });

@@ -7,6 +7,8 @@ import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { passageRoutes } from "./routes/passages.ts";
+import { setupRoutes } from "./routes/setup.ts";
+import type { Setup } from "./setup.ts";
 import { Summaries } from "./summaries.ts";
 
 export interface AppOptions {
@@ -20,7 +22,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(library: Library): void;
+  serve(library: Library, setup: Setup): void;
   fail(reason: string): void;
   close(): Promise<void>;
 }
@@ -64,11 +66,10 @@ export function createApp({ log, hosts, page }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve(library) {
+    serve(library, setup) {
       const router = express.Router();
       router.use(passageRoutes(library, summaries));
-      router.get("/instruments", async (_request, response) => void response.json(await library.instruments()));
-      router.get("/players", async (_request, response) => void response.json(await library.players()));
+      router.use(setupRoutes(setup));
       api = router;
     },
     fail(reason) {

@@ -8,6 +8,7 @@ export interface Stored {
   id: string;
   version: number;
   updatedAt: string;
+  openedAt: string | null;
   deletedAt: string | null;
   passage: Passage;
 }
@@ -29,6 +30,11 @@ export class Library {
   async find(id: string): Promise<Stored | null> {
     const [row] = await this.rows(eq(passages.id, id));
     return row ? storedOf(row) : null;
+  }
+
+  /** Notes that a passage was put on the bench. */
+  async noteOpened(id: string): Promise<void> {
+    await this.db.update(passages).set({ openedAt: sql`now()` }).where(eq(passages.id, id));
   }
 
   async count(): Promise<number> {
@@ -62,11 +68,13 @@ export class Library {
   async save(id: string, basedOn: number, passage: Passage): Promise<SaveResult> {
     const outcome = await this.db.transaction(async (tx) => {
       const refs = await references(tx, passage);
-      return tx
+      const done = await tx
         .update(passages)
         .set({ title: passage.title, document: documentOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
         .where(and(eq(passages.id, id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
         .returning({ id: passages.id });
+      await removeUnneeded(tx);
+      return done;
     });
     const stored = await this.find(id);
     if (!stored) return { outcome: "missing" };
@@ -93,22 +101,13 @@ export class Library {
     return rows.length > 0;
   }
 
-  async instruments(): Promise<{ id: string; name: string; instrument: Instrument }[]> {
-    const rows = await this.db.select().from(instruments).orderBy(instruments.createdAt, instruments.name);
-    return rows.map((row) => ({ id: row.id, name: row.name, instrument: row.value }));
-  }
-
-  async players(): Promise<{ id: string; name: string; player: Player }[]> {
-    const rows = await this.db.select().from(players).orderBy(players.createdAt, players.name);
-    return rows.map((row) => ({ id: row.id, name: row.name, player: row.value }));
-  }
-
   private rows(condition: ReturnType<typeof eq>) {
     return this.db
       .select({
         id: passages.id,
         version: passages.version,
         updatedAt: passages.updatedAt,
+        openedAt: passages.openedAt,
         deletedAt: passages.deletedAt,
         document: passages.document,
         instrument: instruments.value,
@@ -133,6 +132,22 @@ async function references(tx: Transaction, passage: Passage): Promise<{ instrume
   const [i] = await tx.select({ id: instruments.id }).from(instruments).where(eq(instruments.canonical, instrument.canonical));
   const [p] = await tx.select({ id: players.id }).from(players).where(eq(players.canonical, player.canonical));
   return { instrumentId: i!.id, playerId: p!.id };
+}
+
+/** Instruments and players that came with a passage and that no passage has any more. */
+async function removeUnneeded(tx: Transaction): Promise<void> {
+  await tx
+    .delete(instruments)
+    .where(
+      and(
+        eq(instruments.named, false),
+        eq(instruments.isDefault, false),
+        sql`not exists (select 1 from ${passages} where ${passages.instrumentId} = ${instruments.id})`,
+      ),
+    );
+  await tx
+    .delete(players)
+    .where(and(eq(players.named, false), eq(players.isDefault, false), sql`not exists (select 1 from ${passages} where ${passages.playerId} = ${players.id})`));
 }
 
 const KIND_NAMES: Readonly<Record<Instrument["kind"], string>> = {
@@ -169,6 +184,7 @@ function storedOf(row: {
   id: string;
   version: number;
   updatedAt: Date;
+  openedAt: Date | null;
   deletedAt: Date | null;
   document: StoredPassage;
   instrument: Instrument;
@@ -178,6 +194,7 @@ function storedOf(row: {
     id: row.id,
     version: row.version,
     updatedAt: row.updatedAt.toISOString(),
+    openedAt: row.openedAt?.toISOString() ?? null,
     deletedAt: row.deletedAt?.toISOString() ?? null,
     passage: { ...row.document, instrument: row.instrument, player: row.player },
   };

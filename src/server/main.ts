@@ -9,6 +9,7 @@ import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lo
 import { openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
 import { Library } from "./library.ts";
+import { Setup } from "./setup.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
@@ -71,7 +72,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const database = await opening;
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
-    app.serve(library);
+    app.serve(library, new Setup(database.db));
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");

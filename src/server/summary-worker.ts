@@ -1,10 +1,19 @@
 import { parentPort } from "node:worker_threads";
+import { ceilingTempo, finished } from "../core/engine.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { summaryOf } from "../core/summary.ts";
 
-parentPort!.on("message", ({ job, passage }: { job: number; passage: Passage }) => {
+/** What can be asked of a passage, and how it is worked out. */
+const FIGURES = {
+  summary: summaryOf,
+  ceiling: (passage: Passage) => finished(ceilingTempo(passage)),
+} as const;
+export type FigureKind = keyof typeof FIGURES;
+export type FigureOf<K extends FigureKind> = ReturnType<(typeof FIGURES)[K]>;
+
+parentPort!.on("message", ({ job, kind, passage }: { job: number; kind: FigureKind; passage: Passage }) => {
   try {
-    parentPort!.postMessage({ job, summary: summaryOf(passage) });
+    parentPort!.postMessage({ job, figure: FIGURES[kind](passage) });
   } catch (error) {
     parentPort!.postMessage({ job, error: (error as Error).message });
   }

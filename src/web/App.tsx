@@ -1,4 +1,4 @@
-import { CircleHelp, Moon, Sun } from "lucide-react";
+import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes } from "react-router";
 import { Guide } from "./parts/Guide.tsx";
@@ -7,6 +7,7 @@ import { Waiting } from "./parts/Waiting.tsx";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
 
+const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
 const Bench = lazy(() => import("./bench/Bench.tsx").then((m) => ({ default: m.Bench })));
 
 export function App() {
@@ -19,17 +20,21 @@ export function App() {
         </Link>
         <div id="place-title" className="order-last flex w-full min-w-0 items-center gap-3 empty:hidden sm:order-none sm:flex! sm:w-auto sm:flex-1" />
         <span className="flex-1 sm:hidden" />
+        <Link to="/setup" className="btn btn-ghost btn-sm" aria-label="Setup" title="Setup: instruments, players, appearance">
+          <SlidersHorizontal size={18} aria-hidden /> <span className="hidden xl:inline">Setup</span>
+        </Link>
         <ThemeButton />
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">
-          <CircleHelp size={18} aria-hidden /> <span className="hidden sm:inline">Signs and keys</span>
+          <CircleHelp size={18} aria-hidden /> <span className="hidden xl:inline">Signs and keys</span>
         </button>
       </header>
       <main className="min-h-0 flex-1 overflow-auto">
         <WhenReady>
-          <Suspense fallback={<Waiting says="Opening the bench" />}>
+          <Suspense fallback={<Waiting says="Opening" />}>
             <Routes>
               <Route index element={<Shelf />} />
               <Route path="bench/:id" element={<Bench />} />
+              <Route path="setup" element={<Setup />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>
           </Suspense>
@@ -71,7 +76,7 @@ function ThemeButton() {
   const label = dark ? "Stand light" : "Stage dark";
   return (
     <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)} aria-label={label} title={label}>
-      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden sm:inline">{label}</span>
+      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden xl:inline">{label}</span>
     </button>
   );
 }

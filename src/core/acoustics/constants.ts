@@ -15,14 +15,16 @@ export interface Rig {
   joltDb: number;
   /** String tension in N; with pitch and length it gives the mass (Mersenne). */
   tensionN: number;
-  /** Inharmonicity of an open string, Fletcher's B. */
+  /** Inharmonicity of the open strings, Fletcher's B: of a plain one tuned to `PLAIN_HZ`, and the most a wound one has. */
+  plainStiffness: number;
   stiffness: number;
   weighting: "A" | "C";
-  /** Palm that colours a tone: light, near the bridge. It gives the muted decay times players report. */
-  palmTone: PalmKind;
-  /** Palm that silences: firmer, deeper in. */
-  palmFirm: PalmKind;
+  /** The heel at the bridge by pressure and depth: light for an accent that stays under it, medium for a muted tone, choked to silence. */
+  palm: Readonly<Record<PalmGrade, PalmKind>>;
 }
+
+export const PALM_GRADES = ["light", "medium", "choked"] as const;
+export type PalmGrade = (typeof PALM_GRADES)[number];
 
 /** The heel of the picking hand: damping rate in 1/s for the reference mass, over a patch measured from the bridge. */
 export interface PalmKind {
@@ -40,10 +42,10 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     coupling: 0.09,
     joltDb: -38,
     tensionN: 75,
+    plainStiffness: 1e-5,
     stiffness: 6e-5,
     weighting: "A",
-    palmTone: palm(7500, 6, 36),
-    palmFirm: palm(9500, 8, 50),
+    palm: { light: palm(6000, 6, 32), medium: palm(15000, 6, 36), choked: palm(80000, 8, 50) },
   },
   "acoustic-guitar": {
     decayBase: 0.9,
@@ -51,10 +53,10 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     coupling: 0.14,
     joltDb: -38,
     tensionN: 110,
+    plainStiffness: 1.5e-5,
     stiffness: 8e-5,
     weighting: "A",
-    palmTone: palm(15000, 6, 38),
-    palmFirm: palm(17000, 8, 50),
+    palm: { light: palm(6000, 6, 34), medium: palm(15000, 6, 38), choked: palm(80000, 8, 50) },
   },
   "nylon-guitar": {
     decayBase: 1.1,
@@ -62,10 +64,10 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     coupling: 0.12,
     joltDb: -38,
     tensionN: 65,
-    stiffness: 3e-5,
+    plainStiffness: 0.8e-5,
+    stiffness: 2e-5,
     weighting: "A",
-    palmTone: palm(19500, 6, 38),
-    palmFirm: palm(19500, 8, 50),
+    palm: { light: palm(7800, 6, 34), medium: palm(19500, 6, 38), choked: palm(80000, 8, 50) },
   },
   "electric-bass": {
     decayBase: 0.6,
@@ -73,12 +75,15 @@ export const RIGS: Readonly<Record<InstrumentKind, Rig>> = {
     coupling: 0.2,
     joltDb: -19,
     tensionN: 180,
-    stiffness: 1e-4,
+    plainStiffness: 1e-5,
+    stiffness: 4e-5,
     weighting: "C",
-    palmTone: palm(17000, 8, 66),
-    palmFirm: palm(18000, 10, 85),
+    palm: { light: palm(10000, 8, 62), medium: palm(25000, 8, 66), choked: palm(80000, 10, 85) },
   },
 };
+
+/** E4, a guitar's first string. */
+export const PLAIN_HZ = 329.63;
 
 /** Half width of the resonance between two partials: Hz + share of the frequency. */
 export const COINCIDENCE_HZ = 0.8;
@@ -109,14 +114,17 @@ export interface TouchKind {
   widthMm: number;
 }
 
-export const FINGER_TIP: TouchKind = { rate: 2600, widthMm: 10 };
-export const FINGER_PAD: TouchKind = { rate: 2200, widthMm: 14 };
+export const FINGER_TIP: TouchKind = { rate: 320000, widthMm: 10 };
+export const FINGER_PAD: TouchKind = { rate: 250000, widthMm: 14 };
 /** Several fingers or the whole hand across the strings. */
-export const HAND_ACROSS: TouchKind = { rate: 3000, widthMm: 45 };
+export const HAND_ACROSS: TouchKind = { rate: 100000, widthMm: 45 };
 /** Hand laid on for a chuck: well off the bridge. */
-export const HEEL_CHUCK = { rate: 2700, fromBridgeMm: 40, toBridgeMm: 150 };
+export const HEEL_CHUCK = { rate: 40000, fromBridgeMm: 40, toBridgeMm: 150 };
 /** A plucking finger or thumb resting on a string. */
-export const PLUCK_REST = { rate: 2600, fromBridgeMm: 110, toBridgeMm: 124 };
+export const PLUCK_REST = { rate: 100000, fromBridgeMm: 110, toBridgeMm: 124 };
+
+/** Most that all touches on a string add to a decay, as a multiple of its fundamental: nothing takes more than all of a wave that comes by. */
+export const MOST_TAKEN = 3;
 
 /** Middle of a fretting-hand touch: this far behind (nutwards of) the fret. */
 export const BEHIND_FRET_MM = 7;

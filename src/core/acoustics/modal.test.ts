@@ -77,8 +77,8 @@ describe.each(Object.entries(T60))("decay of %s strings", (name, { open, fretted
     for (let s = 1; s <= strings.count; s++) {
       const live = strings.live(s, 0);
       const own = t60(live, [], 200);
-      const tone = t60(live, [nearBridge(live, strings.rig.palmTone)], 200);
-      const firm = t60(live, [nearBridge(live, strings.rig.palmFirm)], 200);
+      const tone = t60(live, [nearBridge(live, strings.rig.palm.medium)], 200);
+      const firm = t60(live, [nearBridge(live, strings.rig.palm.choked)], 200);
       const heel = t60(live, [nearBridge(live, HEEL_CHUCK)], 200);
       expect(tone).toBeLessThan(own / 2);
       expect(tone, `muted ${s}`).toBeGreaterThanOrEqual(palm[0]);

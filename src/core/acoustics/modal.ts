@@ -2,7 +2,7 @@ import { fretFromNutMm } from "../music/neck.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openLengthMm, openPitches } from "../passage/settings.ts";
-import { PARTIALS, PLUCK_SHARE, REFERENCE_MASS, RIGS, type Rig } from "./constants.ts";
+import { MOST_TAKEN, PARTIALS, PLAIN_HZ, PLUCK_SHARE, REFERENCE_MASS, RIGS, type Rig } from "./constants.ts";
 import { dbOf, weightingGain } from "./weighting.ts";
 
 /** One string as it vibrates now: from its pressed fret (or nut) to the bridge. */
@@ -14,7 +14,8 @@ export interface LiveString {
   frequencies: Float64Array;
   /** Amplitude decay rates in 1/s, nothing touching. */
   decays: Float64Array;
-  /** Weighted amplitudes just after an ideal pluck of unit strength. */
+  /** Amplitudes just after an ideal pluck of unit strength, and the same weighted. */
+  amplitudes: Float64Array;
   loudness: Float64Array;
 }
 
@@ -33,7 +34,11 @@ export class StringSet {
   private readonly open: readonly number[];
   private readonly cache = new Map<number, LiveString>();
 
-  constructor(instrument: Instrument) {
+  /** The hazards look at fewer partials than a listener hears. */
+  constructor(
+    instrument: Instrument,
+    private readonly partials = PARTIALS,
+  ) {
     this.rig = RIGS[instrument.kind];
     this.openLengthMm = openLengthMm(instrument);
     this.open = openPitches(instrument);
@@ -55,26 +60,29 @@ export class StringSet {
   }
 
   private make(string: number, fret: number): LiveString {
-    const { rig } = this;
+    const { rig, partials } = this;
     const openHz = frequencyOf(this.open[string - 1]!);
     const f0 = frequencyOf(this.pitch(string, fret));
     const lengthMm = this.openLengthMm * 2 ** (-fret / 12);
     // Mersenne: T = μ (2 L f0)².
     const massKgPerM = rig.tensionN / (2 * (this.openLengthMm / 1000) * openHz) ** 2;
-    // Fletcher's B grows with 1/ℓ².
-    const stiffness = rig.stiffness * (this.openLengthMm / lengthMm) ** 2;
+    // Fletcher's B grows with the diameter to the fourth, so for plain strings at one tension with the pitch falling; wound ones bend at their core. It grows with 1/ℓ².
+    const openStiffness = Math.min(rig.stiffness, rig.plainStiffness * (PLAIN_HZ / openHz) ** 4);
+    const stiffness = openStiffness * (this.openLengthMm / lengthMm) ** 2;
     const pluckShare = Math.min(0.5, (PLUCK_SHARE * this.openLengthMm) / lengthMm);
-    const frequencies = new Float64Array(PARTIALS);
-    const decays = new Float64Array(PARTIALS);
-    const loudness = new Float64Array(PARTIALS);
-    for (let i = 0; i < PARTIALS; i++) {
+    const frequencies = new Float64Array(partials);
+    const decays = new Float64Array(partials);
+    const amplitudes = new Float64Array(partials);
+    const loudness = new Float64Array(partials);
+    for (let i = 0; i < partials; i++) {
       const n = i + 1;
       const f = n * f0 * Math.sqrt(1 + stiffness * n * n);
       frequencies[i] = f;
       decays[i] = rig.decayBase + rig.decayPerKHz * (f / 1000);
-      loudness[i] = (Math.abs(Math.sin(n * Math.PI * pluckShare)) / n) * weightingGain(rig.weighting, f);
+      amplitudes[i] = Math.abs(Math.sin(n * Math.PI * pluckShare)) / n;
+      loudness[i] = amplitudes[i]! * weightingGain(rig.weighting, f);
     }
-    return { lengthMm, fromNutMm: fretFromNutMm(this.openLengthMm, fret), massKgPerM, frequencies, decays, loudness };
+    return { lengthMm, fromNutMm: fretFromNutMm(this.openLengthMm, fret), massKgPerM, frequencies, decays, amplitudes, loudness };
   }
 }
 
@@ -92,12 +100,18 @@ export function touchDecay(string: LiveString, touch: Touch, n: number): number 
   return (rate * integral) / string.lengthMm;
 }
 
+/** Decay of partial n with touches on the string, in 1/s: they add up, but no touch takes more than a wave brings. */
+export function touchedDecay(string: LiveString, touches: readonly Touch[], n: number): number {
+  let added = 0;
+  for (const touch of touches) added += touchDecay(string, touch, n);
+  return string.decays[n - 1]! + Math.min(added, MOST_TAKEN * string.frequencies[0]!);
+}
+
 /** Loudness in dB of a string `ms` after it was struck, with touches on it from the start. */
 export function struckLoudnessDb(string: LiveString, touches: readonly Touch[], ms: number): number {
   let power = 0;
-  for (let i = 0; i < PARTIALS; i++) {
-    let decay = string.decays[i]!;
-    for (const touch of touches) decay += touchDecay(string, touch, i + 1);
+  for (let i = 0; i < string.frequencies.length; i++) {
+    const decay = touchedDecay(string, touches, i + 1);
     const amplitude = string.loudness[i]! * Math.exp((-decay * ms) / 1000);
     power += amplitude * amplitude;
   }

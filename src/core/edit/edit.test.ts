@@ -103,3 +103,87 @@ describe("moving by places", () => {
     expect(neighbourPlace(passage, { bar: 0, tick: 0 }, 1, EIGHTH)).toEqual({ bar: 0, tick: ticksOf("1/16") });
   });
 });
+
+describe("edits of the whole passage and its bars", () => {
+  const written = () => {
+    const passage = blank(2);
+    for (const [tick, fret] of [
+      [0, 3],
+      [4 * EIGHTH, 5],
+      [6 * EIGHTH, 7],
+    ] as const)
+      applyEdit(passage, { kind: "set-fret", place: { bar: 0, tick }, string: 6, fret, length: 2 * EIGHTH });
+    return passage;
+  };
+
+  it("a shorter meter keeps what begins in it, to its end, and drops the rest", () => {
+    const passage = written();
+    applyEdit(passage, { kind: "set-meter", bar: 0, meter: [5, 8] });
+    expect(passage.bars[0]).toMatchObject({ meter: [5, 8] });
+    expect(passage.bars[0]!.strokes.map((s) => [s.at, s.length])).toEqual([
+      ["0", "1/4"],
+      ["1/2", "1/8"],
+    ]);
+    expect(parsePassage(JSON.parse(JSON.stringify(passage))).ok).toBe(true);
+  });
+  it("a bar's tempo is set, taken back, and refused out of range", () => {
+    const passage = written();
+    expect(applyEdit(passage, { kind: "set-bar-tempo", bar: 1, tempo: 66 })).toBe(true);
+    expect(passage.bars[1]!.tempo).toBe(66);
+    expect(applyEdit(passage, { kind: "set-bar-tempo", bar: 1, tempo: 500 })).toBe(false);
+    expect(applyEdit(passage, { kind: "set-bar-tempo", bar: 9, tempo: 66 })).toBe(false);
+    applyEdit(passage, { kind: "set-bar-tempo", bar: 1, tempo: null });
+    expect(passage.bars[1]).not.toHaveProperty("tempo");
+  });
+  it("the first bar becomes a pick-up and is one no more", () => {
+    const passage = written();
+    applyEdit(passage, { kind: "set-pickup", pickup: true });
+    expect(passage.bars[0]!.pickup).toBe(true);
+    applyEdit(passage, { kind: "set-pickup", pickup: false });
+    expect(passage.bars[0]).not.toHaveProperty("pickup");
+  });
+  it("a pin is put in and, put in again, taken out; others stay", () => {
+    const passage = written();
+    const pin = (string: number) => ({
+      want: "ban" as const,
+      string,
+      from: { bar: 1, at: "0" },
+      to: { bar: 1, at: "1/4" },
+      contact: { hand: "fretting" as const, part: "underside" as const, finger: 1 as const },
+    });
+    applyEdit(passage, { kind: "toggle-pin", pin: pin(1) });
+    applyEdit(passage, { kind: "toggle-pin", pin: pin(2) });
+    applyEdit(passage, { kind: "toggle-pin", pin: pin(1) });
+    expect(passage.pins).toEqual([pin(2)]);
+    applyEdit(passage, { kind: "toggle-pin", pin: pin(2) });
+    expect(passage).not.toHaveProperty("pins");
+  });
+  it("instrument and the like are set together, or not at all when the music would not fit", () => {
+    const passage = written();
+    expect(applyEdit(passage, { kind: "set-head", head: { gain: "high", tags: ["deck"], goalTempo: 120 } })).toBe(true);
+    expect(passage).toMatchObject({ gain: "high", tags: ["deck"], goalTempo: 120 });
+    const before = structuredClone(passage);
+    expect(applyEdit(passage, { kind: "set-head", head: { gain: "clean", instrument: presetFor(4) } })).toBe(false);
+    expect(passage).toEqual(before);
+  });
+  it("a new note takes tone and finger with it; an open string takes no finger", () => {
+    const passage = blank();
+    const at = (tick: number) => ({ bar: 0, tick });
+    applyEdit(passage, { kind: "set-fret", place: at(0), string: 6, fret: 5, length: EIGHTH, tone: "palm", finger: 2 });
+    applyEdit(passage, { kind: "set-fret", place: at(EIGHTH), string: 6, fret: 0, length: EIGHTH, tone: "palm", finger: 2 });
+    expect(strokeAt(passage, at(0))!.notes).toEqual([{ string: 6, fret: 5, finger: 2, tone: "palm" }]);
+    expect(strokeAt(passage, at(EIGHTH))!.notes).toEqual([{ string: 6, fret: 0, tone: "palm" }]);
+  });
+  it("a patch made for another version does nothing", () => {
+    const passage = written();
+    const before = structuredClone(passage);
+    const patch = [
+      { op: "test" as const, path: "/tempo", value: 17 },
+      { op: "replace" as const, path: "/tempo", value: 60 },
+    ];
+    expect(applyEdit(passage, { kind: "apply-patch", patch })).toBe(false);
+    expect(passage).toEqual(before);
+    expect(applyEdit(passage, { kind: "apply-patch", patch: [{ op: "test", path: "/tempo", value: 100 }, patch[1]!] })).toBe(true);
+    expect(passage.tempo).toBe(60);
+  });
+});

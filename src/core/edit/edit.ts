@@ -1,15 +1,17 @@
 import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Finger, Note, Passage, Stroke } from "../passage/schema.ts";
+import { parsePassage } from "../passage/parse.ts";
+import type { Finger, Note, Passage, Pin, Stroke } from "../passage/schema.ts";
+import { applyPatchTo } from "../remedies/patch.ts";
+import type { Patch } from "../verdict/document.ts";
+import { barLength, type Place } from "./place.ts";
+import { clearRange, type Figure, pasteFigure } from "./range.ts";
 
-/** A place in the passage: bar index from 0 and ticks from the bar's start. */
-export interface Place {
-  bar: number;
-  tick: Ticks;
-}
+export { barLength, type Place };
 
 /** One change of a passage, as data. */
 export type Edit =
-  | { kind: "set-fret"; place: Place; string: number; fret: number; length: Ticks }
+  /** A new note takes tone and finger with it. */
+  | { kind: "set-fret"; place: Place; string: number; fret: number; length: Ticks; tone?: NonNullable<Note["tone"]>; finger?: Finger }
   | { kind: "remove-note"; place: Place; string: number }
   | { kind: "set-finger"; place: Place; string: number; finger: Finger | null }
   | { kind: "set-tone"; place: Place; string: number; tone: NonNullable<Note["tone"]> }
@@ -21,7 +23,21 @@ export type Edit =
   | { kind: "set-title"; title: string }
   | { kind: "set-tempo"; tempo: number }
   | { kind: "add-bar"; after: number }
-  | { kind: "remove-bar"; bar: number };
+  | { kind: "remove-bar"; bar: number }
+  /** A remedy; does nothing when it was made for another version of the passage. */
+  | { kind: "apply-patch"; patch: Patch }
+  | { kind: "paste"; at: Ticks; figure: Figure }
+  | { kind: "clear"; from: Ticks; to: Ticks }
+  | { kind: "set-meter"; bar: number; meter: Passage["bars"][number]["meter"] }
+  /** Tempo from a bar on; null goes on as before. */
+  | { kind: "set-bar-tempo"; bar: number; tempo: number | null }
+  | { kind: "set-pickup"; pickup: boolean }
+  /** A contact demanded or banned; the same one again takes it away. */
+  | { kind: "toggle-pin"; pin: Pin }
+  /** Instrument, player, gain and the like; refused when the music would not fit. */
+  | { kind: "set-head"; head: Partial<Pick<Passage, "instrument" | "player" | "gain" | "ring" | "goalTempo" | "feel" | "tags" | "notes">> }
+  /** What a search over the whole passage found. */
+  | { kind: "set-bars"; bars: Passage["bars"] };
 
 /**
  * Applies an edit to a passage in place (hand it a copy or a draft). Returns false and changes
@@ -47,9 +63,70 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       if (passage.bars.length < 2 || !passage.bars[edit.bar]) return false;
       passage.bars.splice(edit.bar, 1);
       return true;
+    case "apply-patch":
+      return applyPatchTo(passage, edit.patch);
+    case "paste":
+      return pasteFigure(passage, edit.at, edit.figure);
+    case "clear":
+      return clearRange(passage, edit.from, edit.to);
+    case "set-meter":
+      return setMeter(passage, edit.bar, edit.meter);
+    case "set-bar-tempo": {
+      const bar = passage.bars[edit.bar];
+      if (!bar || (edit.tempo !== null && !(edit.tempo >= 20 && edit.tempo <= 400))) return false;
+      if (edit.tempo === null) delete bar.tempo;
+      else bar.tempo = edit.tempo;
+      return true;
+    }
+    case "set-pickup":
+      if (edit.pickup) passage.bars[0]!.pickup = true;
+      else delete passage.bars[0]!.pickup;
+      return true;
+    case "toggle-pin":
+      return togglePin(passage, edit.pin);
+    case "set-head":
+      return setHead(passage, edit.head);
+    case "set-bars":
+      passage.bars = edit.bars;
+      return true;
     default:
       return editStroke(passage, edit);
   }
+}
+
+/** Another meter; strokes past its end go, those that reach over it are kept to it. */
+function setMeter(passage: Passage, at: number, meter: Passage["bars"][number]["meter"]): boolean {
+  const bar = passage.bars[at];
+  if (!bar) return false;
+  const length = barLength(meter);
+  bar.meter = [meter[0], meter[1]];
+  bar.strokes = bar.strokes.filter((stroke) => ticksOf(stroke.at) < length);
+  for (const stroke of bar.strokes) {
+    const room = length - ticksOf(stroke.at);
+    if (ticksOf(stroke.length) > room) stroke.length = fractionOf(room);
+  }
+  return true;
+}
+
+function togglePin(passage: Passage, pin: Pin): boolean {
+  const same = (other: Pin) => JSON.stringify(other) === JSON.stringify(pin);
+  const pins = passage.pins ?? [];
+  const left = pins.filter((other) => !same(other));
+  if (left.length === pins.length) left.push(pin);
+  if (left.length === 0) delete passage.pins;
+  else passage.pins = left;
+  return true;
+}
+
+function setHead(passage: Passage, head: Extract<Edit, { kind: "set-head" }>["head"]): boolean {
+  const wanted = { ...passage, ...head };
+  const parsed = parsePassage(JSON.parse(JSON.stringify(wanted)));
+  if (!parsed.ok) return false;
+  for (const key of Object.keys(head) as (keyof typeof head)[]) {
+    if (head[key] === undefined) delete passage[key];
+    else Object.assign(passage, { [key]: head[key] });
+  }
+  return true;
 }
 
 type StrokeEdit = Extract<Edit, { place: Place }>;
@@ -68,7 +145,9 @@ function editStroke(passage: Passage, edit: StrokeEdit): boolean {
         if (edit.fret === 0 || note.finger === 0) delete note.finger;
         return true;
       }
-      const added: Note = { string: edit.string, fret: edit.fret };
+      const tone = edit.tone && edit.tone !== "open" ? { tone: edit.tone } : {};
+      const finger = edit.finger !== undefined && edit.fret > 0 ? { finger: edit.finger } : {};
+      const added: Note = { string: edit.string, fret: edit.fret, ...finger, ...tone };
       if (stroke) {
         if (stroke.as && stroke.as !== "play") delete stroke.as;
         delete stroke.strings;
@@ -165,10 +244,6 @@ function insertStroke(strokes: Stroke[], stroke: Stroke): void {
 
 export function strokeAt(passage: Passage, place: Place): Stroke | undefined {
   return passage.bars[place.bar]?.strokes.find((stroke) => ticksOf(stroke.at) === place.tick);
-}
-
-export function barLength(meter: readonly [number, number]): Ticks {
-  return ticksOf(`${meter[0]}/${meter[1]}`);
 }
 
 /** A new stroke lasts as wished, but not past the next one or the bar. */

@@ -1,8 +1,9 @@
+import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
 import { MAX_SPAN_FACTOR, openLengthMm, type Settings } from "../passage/settings.ts";
-import type { Issue, Step, Timeline } from "../timeline/types.ts";
+import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
 import { type GripNote, type GripOption, gripOptions } from "./grip.ts";
 
 /** A finger on the neck: which strings it covers with its press, and at which fret. */
@@ -29,86 +30,155 @@ export interface HandState {
   neededInMs: ReadonlyMap<Finger, number>;
 }
 
+/** Whether a finger still holds a note's place, pressing or resting there. */
+export function isHeld(note: { string: number; fret: number }, { presses, left }: HandState): boolean {
+  const holds = (press: Press) => press.fret === note.fret && press.strings.includes(note.string);
+  return presses.some(holds) || left.some(holds);
+}
+
 export interface Fingering {
-  /** Finger of every timeline note; 0 for open strings. */
-  fingers: readonly Finger[];
+  /** Per step. */
   hands: readonly HandState[];
   issues: readonly Issue[];
 }
 
+/** What the fretting hand has to hold at a stroke, and how it can. */
 interface Grip {
-  step: number;
-  notes: (GripNote & { note: number })[];
-  options: GripOption[];
+  notes: readonly GripNote[];
+  options: readonly GripOption[];
 }
 
+/** What the fingering remembers of the last version of a passage. */
+export class FingeringMemory {
+  readonly grips = new FoldMemory<null, Grip | null>();
+  readonly paths = new FoldMemory<Reached, readonly number[]>();
+  readonly hands = new FoldMemory<Neck, HandState>();
+  readonly needs = new FoldMemory<Needs, HandState>();
+  readonly issues = new FoldMemory<null, readonly Issue[]>();
+}
+
+/** Cheapest costs of holding the last grip in each of its ways, the least of them 0. */
+interface Reached {
+  grip: Grip | null;
+  costs: readonly number[];
+}
+
+/** Where the hand and its fingers are. */
+interface Neck {
+  position: number;
+  places: readonly Press[];
+  /** The last grip; every note that sounds is in it. */
+  grip: Grip | null;
+  chosen: GripOption | null;
+}
+
+/** Per finger: the sounding time at which it must next press a new place. */
+type Needs = ReadonlyMap<Finger, number>;
+
 /** Shifting the hand one fret weighs as much as this much awkwardness in a grip. */
-const SHIFT = 2;
+const SHIFT = 1.5;
 const REFINGER_HELD = 12;
 
 /** Chooses a finger for every note that names none: the cheapest path through hand positions. */
-export function fingeringOf(timeline: Timeline, instrument: Instrument, settings: Settings): Fingering {
+export function fingeringOf(timeline: Timeline, instrument: Instrument, settings: Settings, memory?: FingeringMemory): Fingering {
+  const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
-  const grips = gripsOf(timeline, isBass);
-  const chosen = cheapestPath(grips);
-  const fingers: Finger[] = new Array(timeline.notes.length).fill(0);
-  const keptFingers = new Map<number, Map<number, Finger>>();
-  const positions = new Map<number, number>();
-  grips.forEach((grip, g) => {
-    const option = chosen[g]!;
-    positions.set(grip.step, option.position);
-    grip.notes.forEach((note, i) => {
-      if (note.note >= 0) fingers[note.note] = option.fingers[i]!;
-      else keptFor(keptFingers, grip.step).set(note.string, option.fingers[i]!);
-    });
+  const grips = each(steps, [], (i) => gripOf(steps[i]!, isBass), memory?.grips);
+  const chosen = cheapestPath(steps, grips, memory);
+  const reached = fold<Neck, HandState>({
+    keys: steps,
+    beside: [grips, chosen],
+    start: { position: chosen.find((option) => option !== null)?.position ?? 1, places: [], grip: null, chosen: null },
+    same: sameNeck,
+    memory: memory?.hands,
+    work: (neck, i) => handAt(steps[i]!, grips[i]!, chosen[i]!, neck),
   });
-  const hands = handStates(timeline, fingers, keptFingers, positions);
-  return { fingers, hands, issues: handIssues(timeline, hands, instrument, settings) };
+  const hands = fold<Needs, HandState>({
+    keys: steps,
+    beside: [reached],
+    start: new Map(),
+    same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
+    backward: true,
+    memory: memory?.needs,
+    work: (needs, i) => {
+      const { ms } = steps[i]!;
+      const hand = { ...reached[i]!, neededInMs: new Map([...needs].map(([finger, at]) => [finger, at - ms])) };
+      if (hand.placed.length === 0) return [hand, needs];
+      const after = new Map(needs);
+      for (const finger of hand.placed) after.set(finger, ms);
+      return [hand, after];
+    },
+  });
+  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), memory?.issues);
+  return { hands, issues: issues.flat() };
 }
 
-function keptFor(kept: Map<number, Map<number, Finger>>, step: number): Map<number, Finger> {
-  const known = kept.get(step) ?? new Map<number, Finger>();
-  kept.set(step, known);
-  return known;
+function sameNeck(a: Neck, b: Neck): boolean {
+  return (
+    a.position === b.position &&
+    a.grip === b.grip &&
+    a.chosen === b.chosen &&
+    a.places.length === b.places.length &&
+    a.places.every((place, k) => samePress(place, b.places[k]!))
+  );
 }
 
-function gripsOf(timeline: Timeline, isBass: boolean): Grip[] {
-  const grips: Grip[] = [];
-  for (const step of timeline.steps) {
-    if (!step.stroke) continue;
-    const notes: Grip["notes"] = [];
-    for (const note of step.sounding) if (note && note.fret > 0) notes.push({ string: note.string, fret: note.fret, finger: note.finger, note: note.index });
-    for (const kept of step.stroke.kept) if (kept.fret > 0) notes.push({ string: kept.string, fret: kept.fret, finger: kept.finger, note: -1 });
-    if (notes.length > 0) grips.push({ step: step.index, notes, options: gripOptions(notes, isBass) });
-  }
-  return grips;
+function samePress(a: Press, b: Press): boolean {
+  return a === b || (a.finger === b.finger && a.fret === b.fret && sameItems(a.strings, b.strings));
 }
 
-function cheapestPath(grips: readonly Grip[]): GripOption[] {
-  let costs: number[] = [];
-  const back: number[][] = [];
-  grips.forEach((grip, g) => {
-    const before = grips[g - 1];
-    const from: number[] = [];
-    costs = grip.options.map((option, o) => {
-      if (!before) return option.cost;
-      let best = Number.POSITIVE_INFINITY;
-      before.options.forEach((earlier, e) => {
-        const cost = costs[e]! + SHIFT * Math.abs(option.position - earlier.position) + heldChanges(before, earlier, grip, option);
-        if (cost < best) {
-          best = cost;
-          from[o] = e;
-        }
+/** What has to be held when a stroke begins; null when nothing is, or no stroke begins. */
+function gripOf(step: Step, isBass: boolean): Grip | null {
+  if (!step.stroke) return null;
+  const notes: GripNote[] = [];
+  for (const note of step.sounding) if (note && isFretted(note)) notes.push({ string: note.string, fret: note.fret, finger: note.finger });
+  for (const kept of step.stroke.kept) if (kept.fret > 0) notes.push({ string: kept.string, fret: kept.fret, finger: kept.finger });
+  if (notes.length === 0) return null;
+  const open = [...step.sounding, ...step.stroke.kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
+  return { notes, options: gripOptions(notes, isBass, open) };
+}
+
+/** Per step: the chosen way to hold its grip, or null. */
+function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], memory?: FingeringMemory): (GripOption | null)[] {
+  let last: Reached = { grip: null, costs: [] };
+  /** Per step and option: the option of the grip before that leads there most cheaply. */
+  const from = fold<Reached, readonly number[]>({
+    keys: steps,
+    beside: [grips],
+    start: last,
+    same: (a, b) => a.grip === b.grip && sameItems(a.costs, b.costs),
+    memory: memory?.paths,
+    work: (before, i) => {
+      const grip = grips[i]!;
+      if (!grip) return [[], before];
+      const costs: number[] = [];
+      const froms = grip.options.map((option, o) => {
+        let best = before.grip ? Number.POSITIVE_INFINITY : 0;
+        let from = 0;
+        before.grip?.options.forEach((earlier, e) => {
+          const cost = before.costs[e]! + SHIFT * Math.abs(option.position - earlier.position) + heldChanges(before.grip!, earlier, grip, option);
+          if (cost < best) {
+            best = cost;
+            from = e;
+          }
+        });
+        costs[o] = best + option.cost;
+        return from;
       });
-      return best + option.cost;
-    });
-    back.push(from);
+      const least = Math.min(...costs);
+      return [froms, { grip, costs: costs.map((cost) => cost - least) }];
+    },
+    end: (state) => {
+      last = state;
+    },
   });
-  const chosen: GripOption[] = new Array(grips.length);
-  let at = costs.indexOf(Math.min(...costs));
-  for (let g = grips.length - 1; g >= 0; g--) {
-    chosen[g] = grips[g]!.options[at]!;
-    at = back[g]![at] ?? 0;
+  const chosen: (GripOption | null)[] = new Array(steps.length).fill(null);
+  let at = last.costs.indexOf(0);
+  for (let i = steps.length - 1; i >= 0; i--) {
+    const grip = grips[i]!;
+    if (!grip) continue;
+    chosen[i] = grip.options[at]!;
+    at = from[i]![at]!;
   }
   return chosen;
 }
@@ -123,43 +193,34 @@ function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: Grip
   return cost;
 }
 
-function handStates(
-  timeline: Timeline,
-  fingers: readonly Finger[],
-  kept: ReadonlyMap<number, ReadonlyMap<number, Finger>>,
-  positions: ReadonlyMap<number, number>,
-): HandState[] {
-  const firstPosition = [...positions.values()][0] ?? 1;
-  let position = firstPosition;
-  const lastPlace = new Map<Finger, Press>();
-  const states = timeline.steps.map((step) => {
-    const moved = positions.get(step.index) ?? position;
-    // A hand that shifts takes its fingers along: what they left behind is behind.
-    if (moved !== position) for (const [finger, place] of lastPlace) if (!isWithinHand(finger, place.fret, moved)) lastPlace.delete(finger);
-    position = moved;
-    const presses = pressesOf(step, fingers);
-    const shape = shapeKept(step, fingers, kept.get(step.index));
-    const placed: Finger[] = [];
-    const cameFrom: Press[] = [];
-    for (const press of [...presses, ...shape]) {
-      const before = lastPlace.get(press.finger);
-      if (!before || before.fret !== press.fret || !press.strings.every((s) => before.strings.includes(s))) {
-        placed.push(press.finger);
-        if (before) cameFrom.push(before);
-      }
-      lastPlace.set(press.finger, press);
+/** What the hand does at a step, from where it and its fingers were. */
+function handAt(step: Step, grip: Grip | null, chosen: GripOption | null, neck: Neck): readonly [HandState, Neck] {
+  const position = chosen?.position ?? neck.position;
+  // A hand that shifts takes its fingers along: what they left behind is behind.
+  const places = new Map(neck.places.filter((p) => position === neck.position || isWithinHand(p.finger, p.fret, position)).map((p) => [p.finger, p]));
+  const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
+  const fingerOf: FingerOf = (string, fret) => {
+    const n = held.grip?.notes.findIndex((note) => note.string === string && note.fret === fret) ?? -1;
+    if (n < 0) throw new Error("a note sounds that no grip holds");
+    return held.chosen!.fingers[n]!;
+  };
+  const presses = pressesOf(step, fingerOf);
+  const placed: Finger[] = [];
+  const cameFrom: Press[] = [];
+  for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
+    const before = places.get(press.finger);
+    if (!before || before.fret !== press.fret || !press.strings.every((s) => before.strings.includes(s))) {
+      placed.push(press.finger);
+      if (before) cameFrom.push(before);
     }
-    const pressing = new Set(presses.map((p) => p.finger));
-    const left = [...lastPlace.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
-    return { position, presses, left, placed, cameFrom, neededInMs: new Map<Finger, number>() };
-  });
-  const needed = new Map<Finger, number>();
-  for (let i = states.length - 1; i >= 0; i--) {
-    const step = timeline.steps[i]!;
-    for (const [finger, ms] of needed) states[i]!.neededInMs.set(finger, ms - step.ms);
-    for (const finger of states[i]!.placed) needed.set(finger, step.ms);
+    places.set(press.finger, press);
   }
-  return states;
+  const pressing = new Set(presses.map((p) => p.finger));
+  const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
+  return [
+    { position, presses, left, placed, cameFrom, neededInMs: new Map() },
+    { position, places: [...places.values()], ...held },
+  ];
 }
 
 /** Whether a finger of a hand at a position can lie at a fret: at its own or one off. */
@@ -171,22 +232,31 @@ function order(finger: Finger): number {
   return finger === "T" ? 0 : finger;
 }
 
-function pressesOf(step: Step, fingers: readonly Finger[]): Press[] {
-  return joined(
-    step.sounding.flatMap((note) =>
-      note && note.fret > 0 && note.tone !== "ghost" ? [{ string: note.string, fret: note.fret, finger: fingers[note.index]! }] : [],
-    ),
-  );
+type FingerOf = (string: number, fret: number) => Finger;
+
+function pressesOf(step: Step, fingerOf: FingerOf): Press[] {
+  return joined(step.sounding.flatMap((note) => (note && isFretted(note) && isPressed(note) ? [fingered(note, fingerOf)] : [])));
 }
 
-/** Places that fingers keep without pressing: a shape held through a dead stroke, a ghosted note. */
-function shapeKept(step: Step, fingers: readonly Finger[], kept: ReadonlyMap<number, Finger> | undefined): Press[] {
-  const ghosts = step.sounding.flatMap((note) =>
-    note && note.fret > 0 && note.tone === "ghost" ? [{ string: note.string, fret: note.fret, finger: fingers[note.index]! }] : [],
-  );
-  if (!kept || !step.stroke) return joined(ghosts);
-  const held = step.stroke.kept.flatMap((k) => (k.fret > 0 ? [{ string: k.string, fret: k.fret, finger: kept.get(k.string)! }] : []));
-  return joined([...ghosts, ...held]);
+/** A finger of the fretting hand is there: it is neither open nor tapped by the other hand. */
+function isFretted({ fret, from }: TimelineNote): boolean {
+  return fret > 0 && from !== "tap";
+}
+
+/** Ghosted notes and natural harmonics are touched, not pressed. */
+function isPressed({ tone, pressedFret }: TimelineNote): boolean {
+  return tone !== "ghost" && pressedFret > 0;
+}
+
+/** Places that fingers keep without pressing: a shape held through a dead stroke, a ghosted note, a harmonic's node. */
+function shapeKept(step: Step, fingerOf: FingerOf): Press[] {
+  const touched = step.sounding.flatMap((note) => (note && isFretted(note) && !isPressed(note) ? [fingered(note, fingerOf)] : []));
+  const held = (step.stroke?.kept ?? []).flatMap((kept) => (kept.fret > 0 ? [fingered(kept, fingerOf)] : []));
+  return joined([...touched, ...held]);
+}
+
+function fingered({ string, fret }: { string: number; fret: number }, fingerOf: FingerOf) {
+  return { string, fret, finger: fingerOf(string, fret) };
 }
 
 function joined(notes: { string: number; fret: number; finger: Finger }[]): Press[] {
@@ -202,35 +272,32 @@ function joined(notes: { string: number; fret: number; finger: Finger }[]): Pres
 }
 
 /** What no hand can do: a finger in two places, a stretch beyond reach. */
-function handIssues(timeline: Timeline, hands: readonly HandState[], instrument: Instrument, settings: Settings): Issue[] {
+function handIssues(step: Step, { presses }: HandState, instrument: Instrument, settings: Settings): Issue[] {
+  const { stroke } = step;
+  if (!stroke || presses.length < 2) return [];
   const issues: Issue[] = [];
+  const where = { path: `/bars/${stroke.bar}/strokes/${stroke.stroke}`, bar: stroke.bar + 1, at: fractionOf(step.atTicks) };
+  const byFinger = new Map<Finger, Press>();
+  for (const press of presses) {
+    const other = byFinger.get(press.finger);
+    if (other)
+      issues.push({ code: "finger-in-two-places", ...where, says: `Finger ${press.finger} cannot press frets ${other.fret} and ${press.fret} at once.` });
+    byFinger.set(press.finger, press);
+  }
+  const spread = presses.filter((p) => p.finger !== "T");
+  if (spread.length < 2) return issues;
+  const low = Math.min(...spread.map((p) => p.fret));
+  const high = Math.max(...spread.map((p) => p.fret));
   const length = openLengthMm(instrument);
+  const span = fretFromNutMm(length, high) - fretFromNutMm(length, low);
   const widest = settings.reachMm * MAX_SPAN_FACTOR;
-  timeline.steps.forEach((step, i) => {
-    const { stroke } = step;
-    if (!stroke) return;
-    const where = { path: `/bars/${stroke.bar}/strokes/${stroke.stroke}`, bar: stroke.bar + 1, at: fractionOf(step.atTicks) };
-    const { presses } = hands[i]!;
-    const byFinger = new Map<Finger, Press>();
-    for (const press of presses) {
-      const other = byFinger.get(press.finger);
-      if (other)
-        issues.push({ code: "finger-in-two-places", ...where, says: `Finger ${press.finger} cannot press frets ${other.fret} and ${press.fret} at once.` });
-      byFinger.set(press.finger, press);
-    }
-    const spread = presses.filter((p) => p.finger !== "T");
-    if (spread.length < 2) return;
-    const low = Math.min(...spread.map((p) => p.fret));
-    const high = Math.max(...spread.map((p) => p.fret));
-    const span = fretFromNutMm(length, high) - fretFromNutMm(length, low);
-    if (span > widest)
-      issues.push({
-        code: "span-too-wide",
-        ...where,
-        says: `Frets ${low} and ${high} lie ${Math.round(span)} mm apart; this hand reaches ${Math.round(widest)} mm at most.`,
-      });
-    const crossed = spread.some((a) => spread.some((b) => order(a.finger) < order(b.finger) && a.fret > b.fret));
-    if (crossed) issues.push({ code: "fingers-crossed", ...where, says: "A higher finger would have to press nearer the nut than a lower one." });
-  });
+  if (span > widest)
+    issues.push({
+      code: "span-too-wide",
+      ...where,
+      says: `Frets ${low} and ${high} lie ${Math.round(span)} mm apart; this hand reaches ${Math.round(widest)} mm at most.`,
+    });
+  const crossed = spread.some((a) => spread.some((b) => order(a.finger) < order(b.finger) && a.fret > b.fret));
+  if (crossed) issues.push({ code: "fingers-crossed", ...where, says: "A higher finger would have to press nearer the nut than a lower one." });
   return issues;
 }

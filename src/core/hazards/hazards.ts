@@ -1,87 +1,136 @@
 import { AUDIBLE_DB, BEND_SHOVE_DB, COINCIDENCE_HZ, COINCIDENCE_SHARE, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
-import { type LiveString, StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
+import { type LiveString, type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
 import { dbOf } from "../acoustics/weighting.ts";
-import type { IntentTable } from "../intent/intent.ts";
-import type { Instrument } from "../passage/schema.ts";
+import type { Intent, IntentTable } from "../intent/intent.ts";
+import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
-import type { Cause, Excitation, HazardTable, StringHazard } from "./types.ts";
+import type { Cause, Excitation, HazardTable, StepHazards, StringHazard } from "./types.ts";
 
 /** Most excitations kept alive per string: three bits of memory in the planner. */
 export const MOST_ALIVE = 7;
 
-/** For every step and string: what would set it going or keep it going, and how loud. */
-export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Settings, instrument: Instrument): HazardTable {
-  const strings = new StringSet(instrument);
-  const model = new LoudnessModel(strings);
-  const thresholdDb: number[] = [];
-  const rows: StringHazard[][] = [];
-  /** Excitations alive per string if nothing ever touched it. */
-  const alive: Excitation[][] = Array.from({ length: timeline.strings }, () => []);
-  /** Last note per string, for what goes on after its end. */
-  const last: (TimelineNote | null)[] = new Array(timeline.strings).fill(null);
-  const lastMs: number[] = new Array(timeline.strings).fill(0);
-  let reference = 0;
+/** What a step needs to know of those before it. */
+export interface Ringing {
+  /** Per string: excitations alive if nothing ever touched it. */
+  alive: readonly (readonly Excitation[])[];
+  /** Per string: its last note, for what goes on after its end, and when that began. */
+  last: readonly (TimelineNote | null)[];
+  lastMs: readonly number[];
+  /** Loudest thing meant to sound at the last moment when something was. */
+  referenceDb: number;
+  step: Step | null;
+  intents: readonly Intent[] | null;
+}
 
-  for (const step of timeline.steps) {
-    const intents = intent[step.index]!;
-    const before = step.index > 0 ? intent[step.index - 1]! : null;
-    reference = referenceDb(step, lastMs, model) ?? reference;
-    const threshold = reference + AUDIBLE_DB[settings.gain];
-    thresholdDb.push(threshold);
-    const played = strokeDb(step, model);
-    rows.push(
-      intents.map((wanted, s): StringHazard => {
-        const string = s + 1;
-        const note = step.sounding[s];
-        if (step.begins[s] && note) {
-          last[s] = note;
-          lastMs[s] = step.ms;
-        }
-        if (wanted === "ring" || wanted === "muffled" || wanted === "free") {
-          alive[s] = [];
-          return NOTHING;
-        }
-        const fresh: Excitation[] = [];
-        const add = (cause: Cause, db: number, fret: number) => {
-          const lively = cause === "struck" || (cause === "carry-over" && before?.[s] !== "muffled");
-          fresh.push({ string, step: step.index, ms: step.ms, db, slope: model.slope(string, fret), cause, lively });
-        };
-        const struck = step.stroke?.crossed.includes(string) ?? false;
-        const keptFret = step.stroke?.kept.find((k) => k.string === string)?.fret ?? 0;
-        if (wanted === "thud" && note) {
-          if (step.begins[s]) add("struck", model.struck(string, note.fret), note.fret);
-        } else if (struck) {
-          last[s] = null;
-          add("struck", model.struck(string, keptFret), keptFret);
-        } else {
-          const ended = last[s];
-          const stopsHere = before !== null && ["ring", "muffled", "free"].includes(before[s]!);
-          if (ended && stopsHere) {
-            const age = step.ms - lastMs[s]!;
-            add("carry-over", before[s] === "muffled" ? model.muffled(string, ended.fret, age) : model.after(string, ended.fret, age), ended.fret);
-            if (ended.fret > 0 && before[s] === "ring") add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
-          }
-          if (step.stroke && step.stroke.crossed.length > 0 && played !== null) {
-            const extra = JOLT_EXTRA_DB[joltKind(step.stroke)];
-            add("jolt", played + strings.rig.joltDb + extra, 0);
-          }
-          const answer = model.sympathy(string, step);
-          if (answer !== null) add("sympathy", answer, 0);
-          if (isShoved(string, step, timeline.steps[step.index - 1])) add("bend", model.struck(string, 0) + BEND_SHOVE_DB, 0);
-        }
-        alive[s] = stillAlive([...fresh, ...alive[s]!], step.ms, threshold);
-        return describe(alive[s]!, fresh, step, threshold);
-      }),
-    );
+/** What the hazards remember: figures of the instrument, and the steps of the last version of a passage. */
+export class HazardMemory {
+  readonly model: LoudnessModel;
+  readonly steps = new FoldMemory<Ringing, StepHazards>();
+  constructor(strings: StringSet) {
+    this.model = new LoudnessModel(strings);
   }
-  return { thresholdDb, strings: rows };
+}
+
+/** For every step and string: what would set it going or keep it going, and how loud. */
+export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Settings, memory: HazardMemory): HazardTable {
+  const { strings: count, steps } = timeline;
+  return fold<Ringing, StepHazards>({
+    keys: steps,
+    beside: [intent],
+    start: {
+      alive: new Array(count).fill([]),
+      last: new Array(count).fill(null),
+      lastMs: new Array(count).fill(0),
+      referenceDb: 0,
+      step: null,
+      intents: null,
+    },
+    same: sameRinging,
+    memory: memory.steps,
+    work: (ringing, i) => hazardsAt(steps[i]!, intent[i]!, ringing, settings, memory.model),
+  });
+}
+
+function sameRinging(a: Ringing, b: Ringing): boolean {
+  return (
+    a.referenceDb === b.referenceDb &&
+    a.step === b.step &&
+    sameItems(a.intents ?? [], b.intents ?? []) &&
+    sameItems(a.last, b.last) &&
+    sameItems(a.lastMs, b.lastMs) &&
+    a.alive.every((list, s) => list.length === b.alive[s]!.length && list.every((e, k) => sameExcitation(e, b.alive[s]![k]!)))
+  );
+}
+
+function sameExcitation(a: Excitation, b: Excitation): boolean {
+  return a === b || (a.ms === b.ms && a.db === b.db && a.slope === b.slope && a.cause === b.cause && a.lively === b.lively);
+}
+
+function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, settings: Settings, model: LoudnessModel): readonly [StepHazards, Ringing] {
+  const last = [...before.last];
+  const lastMs = [...before.lastMs];
+  const alive = [...before.alive];
+  const referenceDb = loudestMeantDb(step, lastMs, model) ?? before.referenceDb;
+  const threshold = referenceDb + AUDIBLE_DB[settings.gain];
+  const played = strokeDb(step, model);
+  const strings = intents.map((wanted, s): StringHazard => {
+    const string = s + 1;
+    const note = step.sounding[s];
+    if (step.begins[s] && note) {
+      last[s] = note;
+      lastMs[s] = step.ms;
+    }
+    if (wanted === "ring" || wanted === "muffled" || wanted === "free") {
+      alive[s] = [];
+      return NOTHING;
+    }
+    const was = before.intents?.[s];
+    const fresh: Excitation[] = [];
+    const add = (cause: Cause, db: number, fret: number) => {
+      const lively = cause === "struck" || (cause === "carry-over" && was !== "muffled");
+      fresh.push({ string, ms: step.ms, db, slope: model.slope(string, fret), cause, lively });
+    };
+    if (wanted === "thud" && note) {
+      if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
+    } else if (step.stroke?.crossed.includes(string)) {
+      const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? 0;
+      last[s] = null;
+      add("struck", model.struck(string, keptFret), keptFret);
+    } else {
+      const ended = last[s];
+      if (ended && (was === "ring" || was === "muffled" || was === "free")) {
+        const age = step.ms - lastMs[s]!;
+        add("carry-over", was === "muffled" ? model.muffled(ended, age) : model.after(string, ended.pitchFret, age), ended.pitchFret);
+        if (ended.pressedFret > 0) add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
+      }
+      if (step.stroke && played !== null) add("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], 0);
+      const answer = model.sympathy(string, step);
+      if (answer !== null) add("sympathy", answer, 0);
+      if (isShoved(string, step, before.step)) add("bend", model.struck(string, 0) + BEND_SHOVE_DB, 0);
+    }
+    alive[s] = stillAlive([...together(fresh), ...alive[s]!], step.ms, threshold);
+    return describe(alive[s]!, fresh, step, threshold);
+  });
+  return [
+    { thresholdDb: threshold, strings },
+    { alive, last, lastMs, referenceDb, step, intents },
+  ];
 }
 
 /** What kind of blow a stroke is for the strings it does not touch. */
-function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
+export function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
   if (stroke.kind === "slap" || stroke.kind === "pop") return stroke.kind;
   return stroke.kind === "none" ? "slap" : stroke.as;
+}
+
+/** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
+function together(fresh: readonly Excitation[]): readonly Excitation[] {
+  const shakes = fresh.filter((e) => e.cause === "jolt" || e.cause === "sympathy" || e.cause === "bend");
+  if (shakes.length < 2) return fresh;
+  const loudest = shakes.reduce((a, b) => (b.db > a.db ? b : a));
+  const power = shakes.reduce((sum, e) => sum + 10 ** (e.db / 10), 0);
+  return [...fresh.filter((e) => !shakes.includes(e)), { ...loudest, db: 10 * Math.log10(power) }];
 }
 
 const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, carried: false };
@@ -91,8 +140,8 @@ export function levelAt(excitation: Excitation, ms: number): number {
   return excitation.db - (excitation.slope * (ms - excitation.ms)) / 1000;
 }
 
-function describe(alive: Excitation[], fresh: Excitation[], step: Step, threshold: number): StringHazard {
-  const all = [...fresh, ...alive.filter((e) => e.step < step.index)];
+function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
+  const all = [...fresh, ...alive];
   let loudest = Number.NEGATIVE_INFINITY;
   for (const excitation of all) loudest = Math.max(loudest, levelAt(excitation, step.ms) - threshold);
   const causes = [...new Set(all.filter((e) => levelAt(e, step.ms) - threshold > 0).map((e) => e.cause))];
@@ -100,15 +149,15 @@ function describe(alive: Excitation[], fresh: Excitation[], step: Step, threshol
     causes,
     undampedDb: loudest < FLOOR_DB ? null : Math.round(loudest * 10) / 10,
     alive,
-    fresh: alive.filter((e) => e.step === step.index).length,
+    fresh: alive.filter((e) => e.ms === step.ms).length,
     struck: fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
     carried: fresh.some((e) => e.lively && e.cause === "carry-over" && e.db > threshold),
   };
 }
 
 /** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. */
-function stillAlive(excitations: Excitation[], ms: number, threshold: number): Excitation[] {
-  const sorted = excitations.filter((e) => levelAt(e, ms) > threshold).sort((a, b) => b.step - a.step || levelAt(b, ms) - levelAt(a, ms));
+function stillAlive(excitations: readonly Excitation[], ms: number, threshold: number): Excitation[] {
+  const sorted = excitations.filter((e) => levelAt(e, ms) > threshold).sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
   const kept: Excitation[] = [];
   for (const e of sorted) {
     const drowned = kept.some((newer) => levelAt(newer, ms) >= levelAt(e, ms) && newer.slope <= e.slope + 1e-9);
@@ -118,7 +167,7 @@ function stillAlive(excitations: Excitation[], ms: number, threshold: number): E
 }
 
 /** A bent string shoves its neighbours; when the bend ends they sound. Strings 1-3 bend bass-wards, the others treble-wards (common practice). */
-function isShoved(string: number, step: Step, before: Step | undefined): boolean {
+export function isShoved(string: number, step: Step, before: Step | null): boolean {
   if (!before) return false;
   return before.sounding.some((note) => {
     if (!note || note.bend === 0 || note.end !== step.tick) return false;
@@ -128,7 +177,7 @@ function isShoved(string: number, step: Step, before: Step | undefined): boolean
 }
 
 /** Loudest thing meant to sound at the start of a step; null in a rest. */
-function referenceDb(step: Step, lastMs: readonly number[], model: LoudnessModel): number | null {
+function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessModel): number | null {
   let loudest: number | null = null;
   const take = (db: number) => {
     loudest = loudest === null ? db : Math.max(loudest, db);
@@ -136,9 +185,9 @@ function referenceDb(step: Step, lastMs: readonly number[], model: LoudnessModel
   step.sounding.forEach((note, s) => {
     if (!note) return;
     const age = step.begins[s] ? 0 : step.ms - lastMs[s]!;
-    if (note.tone === "palm") take(model.muffled(note.string, note.fret, age));
-    else if (note.tone === "open") take(model.after(note.string, note.fret, age));
-    else take(model.struck(note.string, note.fret) - 6);
+    if (note.tone === "palm") take(model.muffled(note, age));
+    else if (note.tone === "open") take(model.after(note.string, note.pitchFret, age));
+    else take(model.struck(note.string, note.pitchFret) - 6);
   });
   if (loudest === null && step.stroke && step.stroke.as !== "play") for (const string of step.stroke.crossed) take(model.struck(string, 0) - 6);
   return loudest;
@@ -147,54 +196,55 @@ function referenceDb(step: Step, lastMs: readonly number[], model: LoudnessModel
 /** Level of the stroke that begins here, which shakes everything nobody holds. */
 function strokeDb(step: Step, model: LoudnessModel): number | null {
   if (!step.stroke || step.stroke.crossed.length === 0) return null;
-  return Math.max(...step.stroke.crossed.map((string) => model.struck(string, step.sounding[string - 1]?.fret ?? 0)));
+  return Math.max(...step.stroke.crossed.map((string) => model.struck(string, step.sounding[string - 1]?.pitchFret ?? 0)));
 }
 
 /** Loudness figures by string and fret, each computed once. */
-class LoudnessModel {
-  private readonly figures = new Map<string, number>();
-  constructor(private readonly strings: StringSet) {}
+export class LoudnessModel {
+  private readonly figures = new Map<number, number>();
+  constructor(readonly strings: StringSet) {}
 
   struck(string: number, fret: number): number {
-    return this.once(`s${string},${fret}`, () => struckLoudnessDb(this.strings.live(string, fret), [], 0));
+    return this.once(0, string, fret, () => struckLoudnessDb(this.strings.live(string, fret), [], 0));
   }
 
   /** dB per second that a free string loses over its first half second. */
   slope(string: number, fret: number): number {
-    return this.once(`d${string},${fret}`, () => 2 * (this.struck(string, fret) - struckLoudnessDb(this.strings.live(string, fret), [], 500)));
+    return this.once(1, string, fret, () => 2 * (this.struck(string, fret) - struckLoudnessDb(this.strings.live(string, fret), [], 500)));
   }
 
   after(string: number, fret: number, ms: number): number {
     return this.struck(string, fret) - (this.slope(string, fret) * ms) / 1000;
   }
 
-  muffled(string: number, fret: number, ms: number): number {
-    const loss = this.once(`m${string},${fret}`, () => {
-      const live = this.strings.live(string, fret);
+  /** Under the palm, which is lighter on an accent. */
+  muffled({ string, pitchFret, accent }: TimelineNote, ms: number): number {
+    const loss = this.once(accent ? 2 : 3, string, pitchFret, () => {
+      const live = this.strings.live(string, pitchFret);
       const bridge = live.fromNutMm + live.lengthMm;
-      const { palmTone } = this.strings.rig;
-      const palm = { fromMm: bridge - palmTone.toBridgeMm, toMm: bridge - palmTone.fromBridgeMm, rate: palmTone.rate };
+      const { rate, fromBridgeMm, toBridgeMm } = this.strings.rig.palm[accent ? "light" : "medium"];
+      const palm = { fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate };
       return 4 * (struckLoudnessDb(live, [palm], 0) - struckLoudnessDb(live, [palm], 250));
     });
-    return this.struck(string, fret) - (loss * ms) / 1000;
+    return this.struck(string, pitchFret) - (loss * ms) / 1000;
   }
 
   /** How loud an open, untouched string answers the notes that begin in this step; null when nothing begins. */
   sympathy(string: number, step: Step): number | null {
     let power = 0;
-    let any = false;
-    step.sounding.forEach((note, s) => {
-      if (!note || !step.begins[s] || s + 1 === string) return;
-      any = true;
-      const answer = this.once(`y${string},${note.string},${note.fret}`, () =>
-        answerAmplitude(this.strings.live(string, 0), this.strings.live(note.string, note.fret), this.strings.rig.coupling),
+    for (let s = 0; s < step.sounding.length; s++) {
+      const note = step.sounding[s];
+      if (!note || !step.begins[s] || s + 1 === string) continue;
+      const answer = this.once(4 + string, note.string, note.pitchFret, () =>
+        answerAmplitude(this.strings.live(string, 0), this.strings.live(note.string, note.pitchFret), this.strings.rig.coupling),
       );
       power += answer * answer;
-    });
-    return any && power > 0 ? dbOf(Math.sqrt(power)) : null;
+    }
+    return power > 0 ? dbOf(Math.sqrt(power)) : null;
   }
 
-  private once(key: string, make: () => number): number {
+  private once(figure: number, string: number, fret: number, make: () => number): number {
+    const key = (figure * 16 + string) * 64 + fret;
     const known = this.figures.get(key);
     if (known !== undefined) return known;
     const value = make();
@@ -203,9 +253,14 @@ class LoudnessModel {
   }
 }
 
-/** Weighted amplitude with which one string's partials answer another's through the bridge. */
+/** Weighted amplitude with which one string answers another through the bridge. */
 export function answerAmplitude(answering: LiveString, played: LiveString, coupling: number): number {
-  let power = 0;
+  return Math.sqrt(answersOf(answering, played, coupling).reduce((power, amplitude) => power + amplitude * amplitude, 0));
+}
+
+/** Weighted amplitude with which every partial of a string answers another string's. */
+export function answersOf(answering: LiveString, played: LiveString, coupling: number): Float64Array {
+  const answers = new Float64Array(answering.frequencies.length);
   for (let i = 0; i < answering.frequencies.length; i++) {
     const f = answering.frequencies[i]!;
     const width = COINCIDENCE_HZ + COINCIDENCE_SHARE * f;
@@ -214,7 +269,7 @@ export function answerAmplitude(answering: LiveString, played: LiveString, coupl
       const off = (played.frequencies[j]! - f) / width;
       if (Math.abs(off) < 40) amplitude += (coupling * played.loudness[j]!) / (1 + off * off);
     }
-    power += amplitude * amplitude;
+    answers[i] = amplitude;
   }
-  return Math.sqrt(power);
+  return answers;
 }

@@ -4,7 +4,6 @@ export type Cause = (typeof CAUSES)[number];
 /** Something that sets an unwanted string going, or a note that goes on after its end. */
 export interface Excitation {
   string: number;
-  step: number;
   ms: number;
   /** Loudness when it happens, in the dB of the string model. */
   db: number;
@@ -30,9 +29,13 @@ export interface StringHazard {
   carried: boolean;
 }
 
-export interface HazardTable {
-  /** Per step: level in model dB above which a stray ring is heard. */
-  thresholdDb: readonly number[];
-  /** Per step, per string. */
-  strings: readonly (readonly StringHazard[])[];
+/** One step's hazards. */
+export interface StepHazards {
+  /** Level in model dB above which a stray ring is heard. */
+  thresholdDb: number;
+  /** Per string. */
+  strings: readonly StringHazard[];
 }
+
+/** Per step. */
+export type HazardTable = readonly StepHazards[];

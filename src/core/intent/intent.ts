@@ -1,3 +1,6 @@
+import { type HandState, isHeld } from "../fingering/fingering.ts";
+import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openPitches, type Settings } from "../passage/settings.ts";
 import type { Step, Timeline, TimelineNote } from "../timeline/types.ts";
@@ -11,41 +14,78 @@ export type Intent = "ring" | "muffled" | "thud" | "quiet" | "free";
 /** Per step, per string (index string − 1). */
 export type IntentTable = readonly (readonly Intent[])[];
 
+/** What a step needs to know of those before it. */
+export interface Heard {
+  /** Per string: the note it played last; null once a dead stroke has silenced it. */
+  lastNote: readonly (TimelineNote | null)[];
+  /** Per string: whether it was played before the dead stroke that silenced it. */
+  played: readonly boolean[];
+  /** Pitch classes of the last chord as bits; null before the first. */
+  chord: number | null;
+  /** Where the last note ends. */
+  finalEnd: Ticks;
+}
+
 /** Decides for every step and string what is meant to sound. */
-export function intentOf(timeline: Timeline, settings: Settings, instrument: Instrument): IntentTable {
+export function intentOf(
+  timeline: Timeline,
+  hands: readonly HandState[],
+  settings: Settings,
+  instrument: Instrument,
+  memory?: FoldMemory<Heard, readonly Intent[]>,
+): IntentTable {
   const { strings, steps } = timeline;
   const open = openPitches(instrument);
-  const pitchClass = (note: TimelineNote) => (open[note.string - 1]! + note.fret) % 12;
-  const lastNote: (TimelineNote | null)[] = new Array(strings).fill(null);
-  let chord: ReadonlySet<number> | null = null;
-  /** Strings that were played before the dead stroke that silenced them. */
-  const played: boolean[] = new Array(strings).fill(false);
   const finalEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
-
-  return steps.map((step) => {
-    const sounding = new Set(step.sounding.flatMap((note) => (note ? [pitchClass(note)] : [])));
-    if (step.stroke?.notes.length && sounding.size >= CHORD) chord = sounding;
-    return step.sounding.map((note, s): Intent => {
-      if (isStruckDead(step, s + 1)) {
-        played[s] = lastNote[s] !== null || played[s]!;
-        lastNote[s] = null;
-        return "thud";
-      }
-      if (note) {
-        lastNote[s] = note;
-        played[s] = false;
-        return TONE_INTENT[note.tone];
-      }
-      const before = lastNote[s];
-      // A string of the harmony that was played and then deadened may answer again.
-      if (before === null && played[s] && settings.ring === "bloom" && agrees(open[s]! % 12, chord, sounding)) return "free";
-      if (before?.tone !== "open") return "quiet";
-      // Nobody damps a final chord.
-      const lastSound = step.tick >= finalEnd && before.end === finalEnd;
-      const blooms = settings.ring === "bloom" && agrees(pitchClass(before), chord, sounding);
-      return before.letRing || lastSound || blooms ? "free" : "quiet";
-    });
+  return fold<Heard, readonly Intent[]>({
+    keys: steps,
+    start: { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd },
+    same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
+    beside: [hands],
+    memory,
+    work: (heard, i) => intentsAt(steps[i]!, hands[i]!, heard, open, settings),
   });
+}
+
+function intentsAt(step: Step, hand: HandState, heard: Heard, open: readonly number[], settings: Settings): readonly [Intent[], Heard] {
+  const { finalEnd } = heard;
+  const lastNote = [...heard.lastNote];
+  const played = [...heard.played];
+  const pitchClass = (note: TimelineNote) => (open[note.string - 1]! + note.pitchFret) % 12;
+  const sounding = step.sounding.reduce((mask, note) => (note ? mask | (1 << pitchClass(note)) : mask), 0);
+  const chord = step.stroke?.notes.length && size(sounding) >= CHORD ? sounding : heard.chord;
+  const intents = step.sounding.map((note, s): Intent => {
+    if (isStruckDead(step, s + 1)) {
+      played[s] = lastNote[s] !== null || played[s]!;
+      lastNote[s] = null;
+      return "thud";
+    }
+    if (note) {
+      lastNote[s] = note;
+      played[s] = false;
+      return TONE_INTENT[note.tone];
+    }
+    const before = lastNote[s];
+    // A string of the harmony that was played and then deadened may answer again.
+    if (before === null && played[s] && settings.ring === "bloom" && agrees(open[s]! % 12, chord, sounding)) return "free";
+    if (before?.tone !== "open" || !canRingOn(before, hand)) return "quiet";
+    // Nobody damps a final chord.
+    const lastSound = step.tick >= finalEnd && before.end === finalEnd;
+    const blooms = settings.ring === "bloom" && agrees(pitchClass(before), chord, sounding);
+    return before.letRing || lastSound || blooms ? "free" : "quiet";
+  });
+  return [intents, { lastNote, played, chord, finalEnd }];
+}
+
+/** A fretted note lasts no longer than its finger stays. */
+function canRingOn(note: TimelineNote, hand: HandState): boolean {
+  return note.pressedFret === 0 || note.from === "tap" || isHeld(note, hand);
+}
+
+function size(pitchClasses: number): number {
+  let count = 0;
+  for (let m = pitchClasses; m !== 0; m &= m - 1) count++;
+  return count;
 }
 
 const TONE_INTENT = { open: "ring", palm: "muffled", ghost: "thud" } as const;
@@ -60,7 +100,8 @@ function isStruckDead(step: Step, string: number): boolean {
 const CHORD = 3;
 
 /** In bloom a string rings on until it leaves the harmony or rubs, a semitone away, against what sounds now. */
-function agrees(pitchClass: number, chord: ReadonlySet<number> | null, sounding: ReadonlySet<number>): boolean {
-  if (chord !== null && !chord.has(pitchClass)) return false;
-  return !sounding.has((pitchClass + 1) % 12) && !sounding.has((pitchClass + 11) % 12);
+function agrees(pitchClass: number, chord: number | null, sounding: number): boolean {
+  const has = (mask: number, pitch: number) => (mask & (1 << pitch)) !== 0;
+  if (chord !== null && !has(chord, pitchClass)) return false;
+  return !has(sounding, (pitchClass + 1) % 12) && !has(sounding, (pitchClass + 11) % 12);
 }

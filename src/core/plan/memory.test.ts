@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { sixteenthRiff } from "../../bench/passages.ts";
 import { applyEdit, type Edit } from "../edit/edit.ts";
-import { planStages } from "../engine.ts";
+import { documentOf, planPassage, planStages } from "../engine.ts";
+import { EngineMemory } from "../engine-memory.ts";
 import { TICKS_PER_WHOLE } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import { ShapeCache } from "../shapes/shapes.ts";
 import { randomPassage, seeded } from "../test/random-passages.ts";
-import { costOfPath, PlanMemory } from "./memory.ts";
+import { costOfPath } from "./memory.ts";
 
 function riff(bars: number): Passage {
   const parsed = parsePassage(sixteenthRiff(bars));
@@ -37,41 +37,60 @@ function randomEdit(passage: Passage, random: () => number): Edit {
   }
 }
 
+/** The passage after an edit, with the bars that it left alone as they were. */
+function edited(passage: Passage, edit: Edit): Passage {
+  const copy = structuredClone(passage);
+  applyEdit(copy, edit);
+  const known = new Map(passage.bars.map((bar) => [JSON.stringify(bar), bar]));
+  return { ...copy, bars: copy.bars.map((bar) => known.get(JSON.stringify(bar)) ?? bar) };
+}
+
 describe("planning again after an edit", () => {
   it("gives byte for byte what planning afresh gives, over random sequences of edits", () => {
     let remembered = 0;
-    for (let seed = 1; seed <= 12; seed++) {
+    const edits = (passage: Passage, seed: number) => {
       const random = seeded(seed);
-      const passage = structuredClone(riff(8));
-      const memory = new PlanMemory();
-      const cache = new ShapeCache();
-      const settings = settingsOf(passage);
+      const memory = new EngineMemory();
+      let now = passage;
       for (let n = 0; n < 12; n++) {
-        applyEdit(passage, randomEdit(passage, random));
-        const quick = planStages(structuredClone(passage), settings, cache, memory);
-        const fresh = planStages(structuredClone(passage), settings, cache);
-        expect(JSON.stringify(quick.path), `seed ${seed}, edit ${n}`).toBe(JSON.stringify(fresh.path));
-        if (n > 0) remembered += quick.problem.steps.length - memory.plannedSteps;
+        now = edited(now, randomEdit(now, random));
+        const stages = planStages(now, memory);
+        const quick = documentOf(now, stages, { memory });
+        expect(JSON.stringify(quick), `seed ${seed}, edit ${n}`).toBe(JSON.stringify(planPassage(structuredClone(now), { why: "nothing" })));
+        if (n > 0) remembered += stages.problem.steps.length - memory.plan.plannedSteps;
       }
-    }
+    };
+    for (let seed = 1; seed <= 10; seed++) edits(riff(8), seed);
+    for (let seed = 1; seed <= 40; seed++) edits(randomPassage(7000 + seed, 12), seed);
     expect(remembered).toBeGreaterThan(1000);
   });
-  it("plans only the steps around an edit in a long passage", () => {
-    const passage = structuredClone(riff(32));
-    const memory = new PlanMemory();
-    const cache = new ShapeCache();
-    const settings = settingsOf(passage);
-    planStages(structuredClone(passage), settings, cache, memory);
-    applyEdit(passage, { kind: "set-fret", place: { bar: 16, tick: 0 }, string: 5, fret: 7, length: TICKS_PER_WHOLE / 16 });
-    const { problem } = planStages(structuredClone(passage), settings, cache, memory);
-    expect(memory.plannedSteps).toBeLessThan(problem.steps.length / 4);
+  it("works out only the steps around an edit in a long passage, at every stage", () => {
+    const passage = riff(32);
+    const memory = new EngineMemory();
+    planPassage(passage, { why: "nothing", memory });
+    const now = edited(passage, { kind: "set-fret", place: { bar: 16, tick: 0 }, string: 5, fret: 7, length: TICKS_PER_WHOLE / 16 });
+    const { steps } = planPassage(now, { why: "nothing", memory });
+    const few = steps.length / 4;
+    const parts = memory.of(now, settingsOf(now));
+    expect(memory.plan.plannedSteps).toBeLessThan(few);
+    for (const stage of [
+      parts.intent,
+      parts.hazards.steps,
+      parts.fingering.hands,
+      parts.fingering.needs,
+      parts.shapes.steps,
+      parts.problem.steps,
+      parts.verdict,
+      parts.document,
+    ])
+      expect(stage.worked).toBeLessThan(few);
   });
 });
 
 it("a path's cost, added up step by step, is what the planner says", () => {
   for (let seed = 1; seed <= 150; seed++) {
     const passage = randomPassage(seed, 7);
-    const { problem, path } = planStages(passage, settingsOf(passage));
+    const { problem, path } = planStages(passage);
     expect(costOfPath(problem, path.chosen)).toEqual(path.cost);
   }
 });

@@ -1,5 +1,6 @@
+import { commonEnds } from "../memory/fold.ts";
 import type { Shape } from "../shapes/types.ts";
-import { advance, bestOf, type Chosen, type Cost, type Frontier, type Label, NOTHING_TO_PLAY, type PlanPath } from "./planner.ts";
+import { advance, bestOf, type Chosen, type Cost, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
 import { harmOf, moveCost, type Problem, type ProblemStep, silenced, stateAfter, stateHandedOn, stayEffort } from "./problem.ts";
 
 /**
@@ -9,7 +10,7 @@ import { harmOf, moveCost, type Problem, type ProblemStep, silenced, stateAfter,
  */
 export class PlanMemory {
   private keys: string[] = [];
-  private frontiers: Frontier[] = [];
+  private kept: Kept[] = [];
   /** Steps worked out for the last plan; the rest was remembered. */
   plannedSteps = 0;
 
@@ -19,70 +20,84 @@ export class PlanMemory {
     const keys = problem.steps.map((step) => keyOf(step, problem.strings));
     const { prefix, suffix } = commonEnds(this.keys, keys);
     const shift = this.keys.length - count;
-    const frontiers = this.frontiers.slice(0, prefix);
+    const kept = this.kept.slice(0, prefix);
     this.plannedSteps = 0;
-    let at = prefix;
-    while (at < count) {
-      const frontier = advance(problem, at, frontiers[at - 1] ?? null);
-      frontiers.push(frontier);
+    for (let at = prefix; at < count; at++) {
+      const before = kept[at - 1];
+      const frontier = advance(problem, at, before?.frontier ?? null);
+      const base = before?.base ?? ZERO;
+      kept.push({ frontier, from: before?.frontier ?? null, base });
       this.plannedSteps++;
-      const old = this.frontiers[at + shift];
+      const old = this.kept[at + shift];
       // What follows is the same as before: once the frontiers coincide it comes out the same too.
-      if (at >= count - suffix - 1 && old && coincide(frontier, old)) {
-        frontiers.push(...this.frontiers.slice(at + shift + 1));
+      const apart = at >= count - suffix - 1 && old ? apartBy(frontier, old.frontier) : null;
+      if (old && apart) {
+        const change = plus(plus(apart, base), old.base, -1);
+        for (const later of this.kept.slice(at + shift + 1)) kept.push({ ...later, base: plus(later.base, change) });
         break;
       }
-      at++;
     }
     this.keys = keys;
-    this.frontiers = frontiers;
-    return pathThrough(problem, frontiers);
+    this.kept = kept;
+    return pathThrough(kept);
   }
 }
 
-function commonEnds(old: readonly string[], now: readonly string[]): { prefix: number; suffix: number } {
-  const most = Math.min(old.length, now.length);
-  let prefix = 0;
-  while (prefix < most && old[prefix] === now[prefix]) prefix++;
-  let suffix = 0;
-  while (suffix < most - prefix && old[old.length - 1 - suffix] === now[now.length - 1 - suffix]) suffix++;
-  return { prefix, suffix };
+/** A remembered frontier: the one it was worked out from, and what has to be added to its labels' costs. */
+interface Kept {
+  frontier: Frontier;
+  from: Frontier | null;
+  base: Packed;
 }
 
-/** Equal labels in equal order, whose costs differ by the same amount throughout. */
-function coincide(a: Frontier, b: Frontier): boolean {
-  if (a.labels.length !== b.labels.length) return false;
-  let base: { first: number; stray: number; last: number } | null = null;
+const ZERO: Packed = { first: 0, stray: 0, effort: 0, changes: 0 };
+
+function plus(a: Packed, b: Packed, times = 1): Packed {
+  return {
+    first: a.first + times * b.first,
+    stray: a.stray + times * b.stray,
+    effort: a.effort + times * b.effort,
+    changes: a.changes + times * b.changes,
+  };
+}
+
+/** By how much the costs of two frontiers differ, the same throughout; null when their labels are not equal in equal order. */
+function apartBy(a: Frontier, b: Frontier): Packed | null {
+  if (a.labels.length !== b.labels.length) return null;
+  let apart: Packed | null = null;
   for (let k = 0; k < a.labels.length; k++) {
     const x = a.labels[k]!;
     const y = b.labels[k]!;
-    if (x.length !== y.length) return false;
+    if (x.length !== y.length) return null;
     for (let i = 0; i < x.length; i++) {
       const p = x[i]!;
       const q = y[i]!;
-      if (p.memory !== q.memory || p.fretting !== q.fretting || p.picking !== q.picking) return false;
-      base ??= { first: p.first - q.first, stray: p.stray - q.stray, last: p.last - q.last };
-      if (p.first - q.first !== base.first || p.stray - q.stray !== base.stray || p.last - q.last !== base.last) return false;
+      if (p.memory !== q.memory || p.fretting !== q.fretting || p.picking !== q.picking) return null;
+      apart ??= plus(p, q, -1);
+      const { first, stray, effort, changes } = plus(p, q, -1);
+      if (first !== apart.first || stray !== apart.stray || effort !== apart.effort || changes !== apart.changes) return null;
     }
   }
-  return true;
+  return apart;
 }
 
 /**
  * Walks back from the best label. A remembered label may lead to a partial plan of an earlier
  * version of the passage; its twin in today's frontier has the same shapes and memory.
  */
-function pathThrough(problem: Problem, frontiers: readonly Frontier[]): PlanPath | null {
-  let label: Label | null = bestOf(frontiers.at(-1)!);
+function pathThrough(kept: readonly Kept[]): PlanPath | null {
+  const last = kept.at(-1)!;
+  let label: Label | null = bestOf(last.frontier);
   if (label === null) return null;
-  const chosen: Chosen[] = new Array(frontiers.length);
-  for (let k = frontiers.length - 1; k >= 0; k--) {
-    const twin: Label | null = label && twinOf(frontiers[k]!, label);
-    if (twin === null) throw new Error("a remembered plan has lost its way");
-    chosen[k] = { fretting: twin.fretting, picking: twin.picking };
-    label = twin.before;
+  const cost = costOf(plus(label, last.base));
+  const chosen: Chosen[] = new Array(kept.length);
+  for (let k = kept.length - 1; k >= 0; k--) {
+    if (label === null) throw new Error("a remembered plan has lost its way");
+    chosen[k] = { fretting: label.fretting, picking: label.picking };
+    label = label.before;
+    if (label && k > 0 && kept[k]!.from !== kept[k - 1]!.frontier) label = twinOf(kept[k - 1]!.frontier, label);
   }
-  return { chosen, cost: costOfPath(problem, chosen) };
+  return { chosen, cost };
 }
 
 function twinOf(frontier: Frontier, label: Label): Label | null {
@@ -132,9 +147,19 @@ function idOf(shapes: readonly Shape[]): number {
   return lists;
 }
 
+const knownKeys = new WeakMap<ProblemStep, string>();
+
 /** Everything of a step that its frontier depends on besides the one before. Equal shapes have equal lists. */
 function keyOf(step: ProblemStep, strings: number): string {
-  let key = `${idOf(step.fretting)};${idOf(step.picking)};${step.lengthMs};${step.haveMs};${step.untilPressMs};${step.struck};${step.carried};${step.muffled};${step.hasStroke}${step.indexPlaced}${step.pressesAgain}`;
+  const known = knownKeys.get(step);
+  if (known !== undefined) return known;
+  const made = makeKey(step, strings);
+  knownKeys.set(step, made);
+  return made;
+}
+
+function makeKey(step: ProblemStep, strings: number): string {
+  let key = `${idOf(step.fretting)};${idOf(step.picking)};${step.lengthMs};${step.haveMs};${step.untilPressMs};${step.frettingIdleMs};${step.pickingIdleMs};${step.struck};${step.carried};${step.muffled};${step.hasStroke}${step.indexPlaced}${step.pressesAgain}`;
   for (let s = 0; s < strings; s++) {
     const { cost, next, fresh, last } = step.strings[s]!;
     if (cost.length > 1 || next.length > 1) key += `;${s}:${cost}/${next}/${fresh}/${last}`;

@@ -40,6 +40,8 @@ export interface FrettingMoment {
   pressesAgain: boolean;
   /** ms from the step's start until some finger presses; 0 when it does in this step. */
   untilPressMs: number;
+  /** ms for which the hand had pressed nothing before the time it has for this move began. */
+  frettingIdleMs: number;
 }
 
 /** Moves of the fretting hand from one pose to the next; null when they cannot follow each other. */
@@ -48,37 +50,41 @@ export function frettingMoves(from: Pose, to: Pose, moment: FrettingMoment, sett
   const moves: Move[] = [];
   if (moment.pressesAgain) moves.push({ kind: "repress", needMs: moveMs.repress, effort: MOVE_EFFORT.repress, forced: true });
   const add = (kind: MoveKind | "settle", needMs: number) => moves.push({ kind, needMs, effort: MOVE_EFFORT[kind] });
+  // A hand with nothing to hold sets out as early as it likes.
+  const early = from.eased === 0 && !from.indexLaid && !from.across && from.spare === "" && !from.thumbOver ? moment.frettingIdleMs : 0;
+  const after = (ms: number) => Math.max(0, ms - early);
   if (to.indexLaid !== from.indexLaid) {
     if (moment.indexPlaced) add("settle", 0);
-    else if (to.indexLaid) add("indexFlatten", moveMs.indexFlatten);
+    else if (to.indexLaid) add("indexFlatten", after(moveMs.indexFlatten));
     else add("indexArch", moveMs.indexArch);
   }
-  if (to.across && !from.across) add("lay", moveMs.lay);
+  if (to.across && !from.across) add("lay", after(moveMs.lay));
   if (!to.across && from.across) {
     // The way back to the chord goes on until a finger presses.
     add("restore", Math.max(0, moveMs.restore - moment.untilPressMs));
   }
   if (to.spare !== from.spare) {
     if (to.spare === "" || to.spare.startsWith(BASS_MUFFLE)) add("settle", 0);
-    else add("spare", moveMs.spare);
+    else add("spare", after(moveMs.spare));
   }
   if (to.thumbOver !== from.thumbOver) {
-    if (to.thumbOver) add("spare", moveMs.spare);
+    if (to.thumbOver) add("spare", after(moveMs.spare));
     else add("settle", 0);
   }
   if ((to.eased & ~from.eased) !== 0) add("release", 0);
   return moves;
 }
 
-/** Moves of the picking hand from one pose to the next. */
-export function pickingMoves(from: Pose, to: Pose, settings: Settings): Move[] {
+/** Moves of the picking hand from one pose to the next; `idleMs` is how long it had struck nothing before its time for the move began. */
+export function pickingMoves(from: Pose, to: Pose, idleMs: number, settings: Settings): Move[] {
   const { moveMs } = settings;
   const moves: Move[] = [];
   const add = (kind: MoveKind | "settle", needMs: number, effort = MOVE_EFFORT[kind]) => moves.push({ kind, needMs, effort });
+  const isOff = from.thumb === 0 && from.planted === 0 && from.spare === "";
   const percussive = settings.strumPalmMute === "percussive";
   if (to.heel && !from.heel) add("palmShift", from.palm > 0 ? 0 : moveMs.palmShift);
   else if (from.heel && !to.heel) add(to.palm > 0 ? "palmShift" : "palmLift", to.palm > 0 ? moveMs.palmShift : moveMs.palmLift);
-  else if (to.palm > 0 && from.palm === 0) add("palmLand", percussive ? 0 : moveMs.palmLand);
+  else if (to.palm > 0 && from.palm === 0) add("palmLand", percussive ? 0 : Math.max(0, moveMs.palmLand - (isOff ? idleMs : 0)));
   else if (to.palm === 0 && from.palm > 0) add("palmLift", moveMs.palmLift);
   else if (to.palm !== from.palm) add("palmShift", moveMs.palmShift);
   if (to.thumb !== from.thumb) {
@@ -90,11 +96,6 @@ export function pickingMoves(from: Pose, to: Pose, settings: Settings): Move[] {
   }
   if (to.planted !== from.planted || to.spare !== from.spare) add("settle", 0, 1);
   return moves;
-}
-
-/** Moves of one hand at one moment run side by side: the longest counts. */
-export function needMs(moves: readonly Move[]): number {
-  return moves.reduce((longest, move) => Math.max(longest, move.needMs), 0);
 }
 
 /** From this share of its time on, a move costs more and more. */

@@ -1,7 +1,6 @@
 import loadHighs from "highs";
 import { expect, it } from "vitest";
 import { planStages } from "../engine.ts";
-import { settingsOf } from "../passage/settings.ts";
 import { compare, greedyCost } from "../test/greedy.ts";
 import { optimumByHighs } from "../test/integer-program.ts";
 import { randomPassage } from "../test/random-passages.ts";
@@ -14,7 +13,7 @@ it(`finds HiGHS's optimum, level by level, on ${PASSAGES} random passages; a gre
   let greedyPaysMore = 0;
   for (let seed = 1; seed <= PASSAGES; seed++) {
     const passage = randomPassage(seed, 4);
-    const { problem, path } = planStages(passage, settingsOf(passage));
+    const { problem, path } = planStages(passage);
     expect(path.cost, `seed ${seed}`).toEqual(optimumByHighs(highs, problem));
     let greedy: number;
     try {

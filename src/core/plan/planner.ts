@@ -24,15 +24,15 @@ export interface PlanPath {
 /**
  * A partial plan; `fretting` and `picking` are the shapes of its last step (−1 before the first).
  * Moving a hand copies the label with the move's cost added; choosing shapes appends one.
- * Costs are packed in three numbers; memory takes three bits per string.
+ * Costs stay small integers, which are the quick ones; memory takes four bits per string, the top one spare.
  */
 export class Label {
   constructor(
     /** harm · 2^26 + rushed ms. */
     readonly first: number,
     readonly stray: number,
-    /** effort · 2^20 + changes. */
-    readonly last: number,
+    readonly effort: number,
+    readonly changes: number,
     readonly memory: number,
     readonly fretting: number,
     readonly picking: number,
@@ -41,19 +41,24 @@ export class Label {
 }
 
 const RUSHED_ROOM = 2 ** 26;
-const CHANGES_ROOM = 2 ** 20;
-const STATE_BITS = 3;
+const STATE_BITS = 4;
 const STATE = 7;
+
+/** Never added to. */
+const NO_LABELS: Label[] = [];
 
 interface PoseGroup {
   pose: Shape["pose"];
   shapes: number[];
 }
 
-/** Undominated partial plans after a step, per pair of poses. */
-export interface Frontier {
+interface Poses {
   fretting: PoseGroup[];
   picking: PoseGroup[];
+}
+
+/** Undominated partial plans after a step, per pair of poses. */
+export interface Frontier extends Poses {
   labels: Label[][];
 }
 
@@ -72,7 +77,7 @@ export function planOf(problem: Problem): PlanPath | null {
   if (best === null) return null;
   const chosen: Chosen[] = [];
   for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
-  return { chosen: chosen.reverse(), cost: costOfLabel(best) };
+  return { chosen: chosen.reverse(), cost: costOf(best) };
 }
 
 export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
@@ -93,16 +98,19 @@ export function bestOf(frontier: Frontier): Label | null {
 }
 
 export function compareLabels(a: Label, b: Label): number {
-  return a.first - b.first || a.stray - b.stray || a.last - b.last;
+  return a.first - b.first || a.stray - b.stray || a.effort - b.effort || a.changes - b.changes;
 }
 
-function costOfLabel({ first, stray, last }: Label): Cost {
+export type Packed = Pick<Label, "first" | "stray" | "effort" | "changes">;
+
+/** A label's cost, level by level. */
+export function costOf({ first, stray, effort, changes }: Packed): Cost {
   return {
     harm: Math.floor(first / RUSHED_ROOM),
     rushed: first % RUSHED_ROOM,
     stray,
-    effort: Math.floor(last / CHANGES_ROOM),
-    changes: last % CHANGES_ROOM,
+    effort,
+    changes,
   };
 }
 
@@ -127,43 +135,47 @@ function groupByPose(shapes: readonly Shape[]): PoseGroup[] {
   return [...groups.values()];
 }
 
-function startLabels(now: { fretting: PoseGroup[]; picking: PoseGroup[] }): Label[][] {
-  return Array.from({ length: now.fretting.length * now.picking.length }, () => [new Label(0, 0, 0, 0, -1, -1, null)]);
+function startLabels(now: Poses): Label[][] {
+  return Array.from({ length: now.fretting.length * now.picking.length }, () => [new Label(0, 0, 0, 0, 0, -1, -1, null)]);
 }
 
 /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
-function moveBoth(
-  labels: Label[][],
-  from: { fretting: PoseGroup[]; picking: PoseGroup[] },
-  to: { fretting: PoseGroup[]; picking: PoseGroup[] },
-  before: ProblemStep,
-  step: ProblemStep,
-): Label[][] {
+function moveBoth(labels: Label[][], from: Poses, to: Poses, before: ProblemStep, step: ProblemStep): Label[][] {
   const fretting = moveTable(from.fretting, to.fretting, before.fretting, step.fretting, "fretting", step);
   const picking = moveTable(from.picking, to.picking, before.picking, step.picking, "picking", step);
-  const pFrom = from.picking.length;
-  const half: Label[][] = [];
-  for (let f = 0; f < to.fretting.length; f++)
-    for (let p = 0; p < pFrom; p++) {
-      const set: Label[] = [];
-      for (let g = 0; g < from.fretting.length; g++) {
-        const move = fretting[g * to.fretting.length + f];
-        if (move) for (const label of labels[g * pFrom + p]!) insertMoved(set, label, move);
-      }
-      half.push(set);
-    }
-  const pTo = to.picking.length;
-  const whole: Label[][] = [];
-  for (let f = 0; f < to.fretting.length; f++)
-    for (let p = 0; p < pTo; p++) {
-      const set: Label[] = [];
-      for (let q = 0; q < pFrom; q++) {
-        const move = picking[q * pTo + p];
-        if (move) for (const label of half[f * pFrom + q]!) insertMoved(set, label, move);
-      }
-      whole.push(set);
-    }
+  const [f, p] = [from.fretting.length, from.picking.length];
+  const [fTo, pTo] = [to.fretting.length, to.picking.length];
+  const half: Label[][] = new Array(fTo * p);
+  for (let q = 0; q < p; q++) moveHand(labels, half, fretting, f, fTo, p, p, q, q);
+  const whole: Label[][] = new Array(fTo * pTo);
+  for (let g = 0; g < fTo; g++) moveHand(half, whole, picking, p, pTo, 1, 1, g * p, g * pTo);
   return whole;
+}
+
+/** One hand's moves while the other stays: from every pose of it to every next one. Strides and offsets say where the poses lie in the lists. */
+function moveHand(
+  labels: readonly (readonly Label[])[],
+  into: Label[][],
+  moves: MoveTable,
+  from: number,
+  to: number,
+  stride: number,
+  strideTo: number,
+  offset: number,
+  offsetTo: number,
+): void {
+  for (let b = 0; b < to; b++) {
+    let set = NO_LABELS;
+    for (let a = 0; a < from; a++) {
+      const here = labels[offset + a * stride]!;
+      if (here.length === 0) continue;
+      const move = moves[a * to + b];
+      if (!move) continue;
+      if (set === NO_LABELS) set = [];
+      for (const label of here) insertMoved(set, label, move);
+    }
+    into[offsetTo + b * strideTo] = set;
+  }
 }
 
 type MoveTable = (MoveCost | null)[];
@@ -195,40 +207,38 @@ function moveTable(
 function insertMoved(set: Label[], label: Label, move: MoveCost): void {
   const stays = move.rushedMs === 0 && move.effort === 0 && move.changes === 0;
   const first = label.first + move.rushedMs;
-  const last = label.last + move.effort * CHANGES_ROOM + move.changes;
-  if (isDominated(set, first, label.stray, last, label.memory)) return;
-  insert(set, stays ? label : new Label(first, label.stray, last, label.memory, label.fretting, label.picking, label.before));
+  const effort = label.effort + move.effort;
+  const changes = label.changes + move.changes;
+  if (isDominated(set, first, label.stray, effort, changes, label.memory)) return;
+  insert(set, stays ? label : new Label(first, label.stray, effort, changes, label.memory, label.fretting, label.picking, label.before));
 }
 
-function stayAll(arrived: Label[][], now: { fretting: PoseGroup[]; picking: PoseGroup[] }, step: ProblemStep, strings: number): Label[][] {
+function stayAll(arrived: Label[][], now: Poses, step: ProblemStep, strings: number): Label[][] {
   const pCount = now.picking.length;
   const stakes = new Stakes(step, strings);
   return arrived.map((labels, key) => {
+    if (labels.length === 0) return NO_LABELS;
     const set: Label[] = [];
-    if (labels.length === 0) return set;
-    const fretting = now.fretting[Math.floor(key / pCount)]!.shapes;
-    const picking = now.picking[key % pCount]!.shapes;
+    const pairs = stakes.pairs(now.fretting[Math.floor(key / pCount)]!.shapes, now.picking[key % pCount]!.shapes);
     for (const label of labels) {
-      stakes.from(label.memory);
-      for (const f of fretting)
-        for (const p of picking) {
-          const pair = stakes.pair(f, p);
-          const first = label.first + pair.harm * RUSHED_ROOM;
-          const stray = label.stray + stakes.stray(pair.silenced);
-          const last = label.last + pair.effort * CHANGES_ROOM;
-          const memory = stakes.memory(pair.silenced);
-          if (isDominated(set, first, stray, last, memory)) continue;
-          insert(set, new Label(first, stray, last, memory, f, p, label.fretting < 0 ? null : label));
-        }
+      const open = stakes.after(label.memory);
+      const before = label.fretting < 0 ? null : label;
+      for (const pair of pairs) {
+        const first = label.first + pair.harm * RUSHED_ROOM;
+        const effort = label.effort + pair.effort;
+        const { stray, memory } = open.left(pair.silenced);
+        if (isDominated(set, first, label.stray + stray, effort, label.changes, memory)) continue;
+        insert(set, new Label(first, label.stray + stray, effort, label.changes, memory, pair.fretting, pair.picking, before));
+      }
     }
     return set;
   });
 }
 
 /** Whether some label costs no more and has at most as much unsilenced on every string. */
-function isDominated(set: readonly Label[], first: number, stray: number, last: number, memory: number): boolean {
+function isDominated(set: readonly Label[], first: number, stray: number, effort: number, changes: number, memory: number): boolean {
   for (const label of set) {
-    const order = label.first - first || label.stray - stray || label.last - last;
+    const order = label.first - first || label.stray - stray || label.effort - effort || label.changes - changes;
     if (order <= 0 && memoryWithin(label.memory, memory)) return true;
   }
   return false;
@@ -238,8 +248,7 @@ function insert(set: Label[], label: Label): void {
   let kept = 0;
   for (let i = 0; i < set.length; i++) {
     const other = set[i]!;
-    const order = label.first - other.first || label.stray - other.stray || label.last - other.last;
-    if (order < 0 && memoryWithin(label.memory, other.memory)) continue;
+    if (compareLabels(label, other) < 0 && memoryWithin(label.memory, other.memory)) continue;
     if (kept !== i) set[kept] = other;
     kept++;
   }
@@ -247,69 +256,86 @@ function insert(set: Label[], label: Label): void {
   set.push(label);
 }
 
-/** Every string's state in a at most that in b. */
+/** The spare top bit of every string's four. */
+const SPARE_BITS = 0x88888888 | 0;
+
+/** Every string's state in a at most that in b: no four bits of b, with the spare bit set, borrow when a is taken away. */
 function memoryWithin(a: number, b: number): boolean {
-  if (a === b || a === 0) return true;
-  let x = a;
-  let y = b;
-  while (x !== 0) {
-    if ((x & STATE) > (y & STATE)) return false;
-    x >>>= STATE_BITS;
-    y >>>= STATE_BITS;
-  }
-  return true;
+  return (((b | SPARE_BITS) - a) & SPARE_BITS) === SPARE_BITS;
 }
 
-/** A step's stakes for one memory, summed over sets of silenced strings once each. */
+/** Two shapes together for a step, whatever came before. */
+interface Pair {
+  fretting: number;
+  picking: number;
+  silenced: number;
+  harm: number;
+  effort: number;
+}
+
+/** What a step's shapes and memories come to, each worked out once. */
 class Stakes {
-  private readonly pairs: ({ silenced: number; harm: number; effort: number } | undefined)[];
-  private readonly costs: number[];
-  private readonly states: number[];
-  private readonly sums = new Map<number, number>();
+  private readonly known = new Map<number, LeftOpen>();
 
   constructor(
     private readonly step: ProblemStep,
     private readonly strings: number,
-  ) {
-    this.pairs = new Array(step.fretting.length * step.picking.length);
-    this.costs = new Array(strings).fill(0);
-    this.states = new Array(strings).fill(0);
+  ) {}
+
+  /** Pairs of shapes in the same poses, without those that another one before equals or betters in everything. */
+  pairs(fretting: readonly number[], picking: readonly number[]): Pair[] {
+    const { step } = this;
+    const kept: Pair[] = [];
+    for (const f of fretting)
+      for (const p of picking) {
+        const a = step.fretting[f]!;
+        const b = step.picking[p]!;
+        const mask = silenced(step, a, b);
+        const pair = { fretting: f, picking: p, silenced: mask, harm: harmOf(step, a, b), effort: stayEffort(step, a, b, mask) };
+        if (!kept.some((other) => betters(other, pair))) kept.push(pair);
+      }
+    return kept;
   }
 
-  from(memory: number): void {
-    for (let s = 0; s < this.strings; s++) {
-      const stakes = this.step.strings[s]!;
-      const state = stateAfter(stakes, (memory >>> (s * STATE_BITS)) & STATE);
-      this.states[s] = stateHandedOn(stakes, state);
-      this.costs[s] = stakes.cost[state]!;
-    }
-    this.sums.clear();
-  }
-
-  pair(f: number, p: number): { silenced: number; harm: number; effort: number } {
-    const key = f * this.step.picking.length + p;
-    const known = this.pairs[key];
+  after(memory: number): LeftOpen {
+    const known = this.known.get(memory);
     if (known) return known;
-    const fretting = this.step.fretting[f]!;
-    const picking = this.step.picking[p]!;
-    const mask = silenced(this.step, fretting, picking);
-    const made = { silenced: mask, harm: harmOf(this.step, fretting, picking), effort: stayEffort(this.step, fretting, picking, mask) };
-    this.pairs[key] = made;
+    const made = new LeftOpen(this.step, this.strings, memory);
+    this.known.set(memory, made);
     return made;
   }
+}
 
-  stray(silencedMask: number): number {
-    const known = this.sums.get(silencedMask);
-    if (known !== undefined) return known;
-    let sum = 0;
-    for (let s = 0; s < this.strings; s++) if ((silencedMask & (1 << s)) === 0) sum += this.costs[s]!;
-    this.sums.set(silencedMask, sum);
-    return sum;
+function betters(a: Pair, b: Pair): boolean {
+  return a.effort <= b.effort && a.harm <= b.harm && (a.silenced & b.silenced) === b.silenced;
+}
+
+/** What ringing on costs in a step after one memory, and what it leaves, per set of silenced strings. */
+class LeftOpen {
+  private readonly costs: number[] = [];
+  private readonly states: number[] = [];
+  private readonly known: { silenced: number; stray: number; memory: number }[] = [];
+
+  constructor(step: ProblemStep, strings: number, memory: number) {
+    for (let s = 0; s < strings; s++) {
+      const stakes = step.strings[s]!;
+      const state = stateAfter(stakes, (memory >>> (s * STATE_BITS)) & STATE);
+      this.states.push(stateHandedOn(stakes, state));
+      this.costs.push(stakes.cost[state]!);
+    }
   }
 
-  memory(silencedMask: number): number {
+  left(silencedMask: number): { stray: number; memory: number } {
+    for (const known of this.known) if (known.silenced === silencedMask) return known;
+    let stray = 0;
     let memory = 0;
-    for (let s = 0; s < this.strings; s++) if ((silencedMask & (1 << s)) === 0) memory |= this.states[s]! << (s * STATE_BITS);
-    return memory;
+    for (let s = 0; s < this.costs.length; s++) {
+      if ((silencedMask & (1 << s)) !== 0) continue;
+      stray += this.costs[s]!;
+      memory |= this.states[s]! << (s * STATE_BITS);
+    }
+    const made = { silenced: silencedMask, stray, memory };
+    this.known.push(made);
+    return made;
   }
 }

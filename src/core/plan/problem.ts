@@ -1,13 +1,14 @@
 import { LEAST_STRAY_DB, LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import type { HandState } from "../fingering/fingering.ts";
 import { levelAt } from "../hazards/hazards.ts";
-import type { Excitation, HazardTable, StringHazard } from "../hazards/types.ts";
-import type { IntentTable } from "../intent/intent.ts";
+import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
+import type { Intent, IntentTable } from "../intent/intent.ts";
+import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Pose, type Shape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import { frettingMoves, type Move, moveEffort, needMs, pickingMoves } from "./moves.ts";
+import { frettingMoves, type Move, moveEffort, pickingMoves } from "./moves.ts";
 
 /**
  * The problem both the planner and its independent check solve: per step the shapes of either
@@ -42,6 +43,9 @@ export interface ProblemStep {
   pressesAgain: boolean;
   /** ms from this step's start until a finger must press again; 0 when it does in this step. */
   untilPressMs: number;
+  /** How long either hand had had nothing to do before the time it has for a move began, in ms. */
+  frettingIdleMs: number;
+  pickingIdleMs: number;
   settings: Settings;
 }
 
@@ -65,48 +69,123 @@ export interface StringStakes {
  */
 export const SPEAK_MS = 50;
 
-export function problemOf(timeline: Timeline, intent: IntentTable, hazards: HazardTable, shapes: readonly StepShapes[], settings: Settings): Problem {
+/** What the problem remembers of the last version of a passage. */
+export class ProblemMemory {
+  readonly quiet = new FoldMemory<readonly number[], readonly number[]>();
+  readonly steps = new FoldMemory<Before, StepProblem>();
+  readonly joined = new WeakMap<ProblemStep, { rest: readonly StepProblem[]; step: ProblemStep }>();
+}
+
+/** What a step needs to know of those before it. */
+interface Before {
+  /** Start of the last step at which the hands were asked for something, and whether it had a stroke. */
+  startMs: number;
+  hasStroke: boolean;
+  /** Since when the fretting hand has pressed nothing and the picking hand has struck nothing. */
+  pressedNothingSinceMs: number;
+  struckNothingSinceMs: number;
+  rows: readonly StringHazard[];
+  intents: readonly Intent[];
+  hand: HandState | null;
+}
+
+/** A step of the timeline as a problem of its own, and whether it asks nothing new of the hands. */
+interface StepProblem {
+  step: ProblemStep;
+  uneventful: boolean;
+}
+
+export function problemOf(
+  timeline: Timeline,
+  intent: IntentTable,
+  hazards: HazardTable,
+  shapes: readonly StepShapes[],
+  settings: Settings,
+  memory?: ProblemMemory,
+): Problem {
   const { steps, strings } = timeline;
-  const quietUntil = quietUntilMs(timeline, intent);
-  const pressMs = nextPressMs(steps, shapes);
+  const quietUntil = quietUntilMs(timeline, intent, memory);
+  const untilPressMs = msUntilPress(steps, shapes);
+  const own = fold<Before, StepProblem>({
+    keys: steps,
+    beside: [intent, hazards, shapes, quietUntil, untilPressMs],
+    start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckNothingSinceMs: 0, rows: [], intents: [], hand: null },
+    same: (a, b) =>
+      a.startMs === b.startMs &&
+      a.pressedNothingSinceMs === b.pressedNothingSinceMs &&
+      a.struckNothingSinceMs === b.struckNothingSinceMs &&
+      a.hasStroke === b.hasStroke &&
+      a.rows === b.rows &&
+      a.hand === b.hand &&
+      sameItems(a.intents, b.intents),
+    memory: memory?.steps,
+    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, shapes[i]!, quietUntil[i]!, untilPressMs[i]!, settings, before),
+  });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
-  const stakes: StringStakes[][] = [];
-  let lastStartMs = 0;
-  steps.forEach((step, i) => {
-    const here = stakesOf(hazards, i, step, quietUntil[i]!);
-    stakes.push(here);
-    const before = joined.at(-1);
-    const { hand } = shapes[i]!.context;
-    if (before && isUneventful(timeline, intent, hazards, shapes, i)) {
-      joined[joined.length - 1] = {
-        ...before,
-        lengthMs: before.lengthMs + Math.round(step.lengthMs),
-        strings: before.strings.map((s, k) => followedBy(s, here[k]!)),
-      };
-      stepOf.push(joined.length - 1);
-      return;
-    }
-    const rows = hazards.strings[i]!;
-    joined.push({
-      fretting: shapes[i]!.fretting.shapes,
-      picking: shapes[i]!.picking.shapes,
-      lengthMs: Math.round(step.lengthMs),
-      hasStroke: step.stroke !== null,
-      haveMs: before ? Math.max(1, step.ms - lastStartMs - (before.hasStroke ? SPEAK_MS : 0)) : Number.POSITIVE_INFINITY,
-      strings: here,
-      struck: maskOf(rows, (row) => row.struck),
-      carried: maskOf(rows, (row) => row.carried),
-      muffled: intent[i]!.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
-      indexPlaced: hand.placed.includes(1),
-      pressesAgain: i > 0 && isPressedAgain(shapes[i - 1]!.context.hand, hand),
-      untilPressMs: pressMs[i]! - step.ms,
-      settings,
-    });
-    lastStartMs = step.ms;
-    stepOf.push(joined.length - 1);
-  });
-  return { strings, steps: joined, stepOf, stakes };
+  for (let i = 0; i < own.length; ) {
+    const { step } = own[i]!;
+    let end = i + 1;
+    while (end < own.length && own[end]!.uneventful) end++;
+    for (let k = i; k < end; k++) stepOf.push(joined.length);
+    joined.push(end === i + 1 ? step : joinedWith(step, own.slice(i + 1, end), memory));
+    i = end;
+  }
+  return { strings, steps: joined, stepOf, stakes: own.map(({ step }) => step.strings) };
+}
+
+function joinedWith(first: ProblemStep, rest: readonly StepProblem[], memory?: ProblemMemory): ProblemStep {
+  const known = memory?.joined.get(first);
+  if (known && sameItems(known.rest, rest)) return known.step;
+  let step = first;
+  for (const { step: next } of rest)
+    step = { ...step, lengthMs: step.lengthMs + next.lengthMs, strings: step.strings.map((s, k) => followedBy(s, next.strings[k]!)) };
+  memory?.joined.set(first, { rest, step });
+  return step;
+}
+
+function stepProblem(
+  step: Step,
+  intents: readonly Intent[],
+  hazards: StepHazards,
+  shapes: StepShapes,
+  quietUntil: readonly number[],
+  untilPressMs: number,
+  settings: Settings,
+  before: Before,
+): readonly [StepProblem, Before] {
+  const { hand } = shapes.context;
+  const rows = hazards.strings;
+  const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
+  const problem: ProblemStep = {
+    fretting: shapes.fretting.shapes,
+    picking: shapes.picking.shapes,
+    lengthMs: Math.round(step.lengthMs),
+    hasStroke: step.stroke !== null,
+    haveMs: Math.max(1, step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)),
+    strings: stakesOf(step, hazards, before.rows, quietUntil),
+    struck: maskOf(rows, (row) => row.struck),
+    carried: maskOf(rows, (row) => row.carried),
+    muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
+    indexPlaced: hand.placed.includes(1),
+    pressesAgain: before.hand !== null && isPressedAgain(before.hand, hand),
+    untilPressMs,
+    frettingIdleMs: Math.max(0, before.startMs - before.pressedNothingSinceMs),
+    pickingIdleMs: Math.max(0, before.startMs - before.struckNothingSinceMs),
+    settings,
+  };
+  const since = uneventful ? { startMs: before.startMs, hasStroke: before.hasStroke } : { startMs: step.ms, hasStroke: problem.hasStroke };
+  return [
+    { step: problem, uneventful },
+    {
+      ...since,
+      pressedNothingSinceMs: hand.presses.length > 0 ? step.ms + step.lengthMs : before.pressedNothingSinceMs,
+      struckNothingSinceMs: step.stroke ? step.ms + SPEAK_MS : before.struckNothingSinceMs,
+      rows,
+      intents,
+      hand,
+    },
+  ];
 }
 
 function isPressedAgain(before: HandState, now: HandState): boolean {
@@ -115,25 +194,27 @@ function isPressedAgain(before: HandState, now: HandState): boolean {
   );
 }
 
-function stakesOf(hazards: HazardTable, i: number, step: Step, quietUntil: readonly number[]): StringStakes[] {
-  const before = i > 0 ? hazards.strings[i - 1]! : null;
-  const threshold = hazards.thresholdDb[i]!;
-  return hazards.strings[i]!.map((row, s): StringStakes => {
+function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], quietUntil: readonly number[]): StringStakes[] {
+  return strings.map((row, s): StringStakes => {
+    const earlier = before[s]?.alive ?? [];
+    if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
     const cost = [0];
-    for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, strayCost(e, step.ms, step.ms + step.lengthMs, threshold, quietUntil[s]!)));
-    const next = [row.fresh, ...(before?.[s]?.alive ?? []).map((oldest) => row.alive.filter((e) => e.step >= oldest.step || e.step === i).length)];
+    for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, strayCost(e, step.ms, step.ms + step.lengthMs, thresholdDb, quietUntil[s]!)));
+    const next = [row.fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
     return { cost, next, fresh: row.fresh, risk: cost[row.fresh]!, last: [] };
   });
 }
 
+const NOTHING_AT_STAKE: StringStakes = { cost: [0], next: [0], fresh: 0, risk: 0, last: [] };
+
 /** Whether a step asks nothing new of either hand: no stroke, nothing set going, the same strings wanted and pressed. */
-function isUneventful(timeline: Timeline, intent: IntentTable, hazards: HazardTable, shapes: readonly StepShapes[], i: number): boolean {
-  if (timeline.steps[i]!.stroke) return false;
+function isUneventful(step: Step, intents: readonly Intent[], rows: readonly StringHazard[], hand: HandState, before: Before): boolean {
+  if (step.stroke) return false;
   const wanted = (x: string) => (x === "free" ? "ring" : x === "thud" ? "quiet" : x);
-  if (!intent[i]!.every((x, s) => wanted(x) === wanted(intent[i - 1]![s]!))) return false;
-  if (hazards.strings[i]!.some((row) => row.fresh > 0)) return false;
-  const presses = (k: number) => shapes[k]!.context.hand.presses.map((p) => `${p.finger}${p.fret}${p.strings}`).join();
-  return presses(i) === presses(i - 1);
+  if (!intents.every((x, s) => wanted(x) === wanted(before.intents[s]!))) return false;
+  if (rows.some((row) => row.fresh > 0)) return false;
+  const presses = ({ presses }: HandState) => presses.map((p) => `${p.finger}${p.fret}${p.strings}`).join();
+  return presses(hand) === presses(before.hand!);
 }
 
 /** The stakes of two steps in a row with nothing new in the second, as one. */
@@ -144,32 +225,35 @@ function followedBy(first: StringStakes, second: StringStakes): StringStakes {
   return { ...first, cost, risk: cost[first.fresh]!, last };
 }
 
-/** Per step: when a finger next presses, at the step itself or later. */
-function nextPressMs(steps: Timeline["steps"], shapes: readonly StepShapes[]): number[] {
+/** Per step: ms until a finger next presses; 0 when one does in the step itself. */
+function msUntilPress(steps: Timeline["steps"], shapes: readonly StepShapes[]): number[] {
   const ms: number[] = new Array(steps.length);
   let next = Number.POSITIVE_INFINITY;
   for (let i = steps.length - 1; i >= 0; i--) {
     if (shapes[i]!.context.hand.presses.length > 0) next = steps[i]!.ms;
-    ms[i] = next;
+    ms[i] = next - steps[i]!.ms;
   }
   return ms;
 }
 
-function maskOf(rows: HazardTable["strings"][number], test: (row: StringHazard) => boolean): number {
+function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => boolean): number {
   return rows.reduce((mask, row, s) => (test(row) ? mask | bit(s + 1) : mask), 0);
 }
 
 /** Per step and string: until when nobody wants it to sound. */
-function quietUntilMs(timeline: Timeline, intent: IntentTable): number[][] {
-  const until: number[] = new Array(timeline.strings).fill(timeline.endMs);
-  const rows: number[][] = new Array(timeline.steps.length);
-  for (let i = timeline.steps.length - 1; i >= 0; i--) {
-    intent[i]!.forEach((wanted, s) => {
-      if (wanted !== "quiet" && wanted !== "thud") until[s] = timeline.steps[i]!.ms;
-    });
-    rows[i] = [...until];
-  }
-  return rows;
+function quietUntilMs({ steps, strings, endMs }: Timeline, intent: IntentTable, memory?: ProblemMemory): (readonly number[])[] {
+  return fold<readonly number[], readonly number[]>({
+    keys: steps,
+    beside: [intent],
+    start: new Array(strings).fill(endMs),
+    same: sameItems,
+    backward: true,
+    memory: memory?.quiet,
+    work: (until, i) => {
+      const here = until.map((ms, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? ms : steps[i]!.ms));
+      return [here, here];
+    },
+  });
 }
 
 /** Loudness over the threshold × time in dB·ms; nothing below 3 dB, nor what is left of a ring in its last 80 ms. */
@@ -231,17 +315,19 @@ export interface MoveCost {
 }
 
 /**
- * Cost of moving between two poses, or null when a player cannot: a move that the music does
+ * Cost of moving between two poses (a hand's moves run side by side, so the longest counts), or null when a player cannot: a move that the music does
  * not force and for which there is no time is not available at all; a forced one is rushed.
  */
 export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: Pose, to: Pose): MoveCost | null {
   if (from.key === to.key && !(hand === "fretting" && step.pressesAgain)) return STAY;
-  const moves = hand === "fretting" ? frettingMoves(from, to, step, step.settings) : pickingMoves(from, to, step.settings);
+  const moves = hand === "fretting" ? frettingMoves(from, to, step, step.settings) : pickingMoves(from, to, step.pickingIdleMs, step.settings);
   if (moves === null) return null;
-  const voluntary = moves.filter((move) => !isForced(move, from, step[hand]));
-  if (needMs(voluntary) > step.haveMs) return null;
-  const rushedMs = Math.max(0, Math.round(needMs(moves) - step.haveMs));
-  return { rushedMs, effort: moveEffort(moves, step.haveMs), changes: moves.length };
+  let need = 0;
+  for (const move of moves) {
+    if (move.needMs > step.haveMs && !isForced(move, from, step[hand])) return null;
+    need = Math.max(need, move.needMs);
+  }
+  return { rushedMs: Math.max(0, Math.round(need - step.haveMs)), effort: moveEffort(moves, step.haveMs), changes: moves.length };
 }
 
 /** Whether the written music leaves no way around a move: its old pose is not to be had any more, or every shape has the new one. */
@@ -273,7 +359,9 @@ export function isForced(move: Move, from: Pose, shapes: readonly Shape[]): bool
 /** All of a step, besides the poses, that the cost of moving into it depends on. */
 export function momentKey(step: ProblemStep, hand: "fretting" | "picking"): string {
   const time = Math.round(step.haveMs * 1000);
-  return hand === "fretting" ? `${time}${step.indexPlaced ? "i" : ""}${step.pressesAgain ? "a" : ""}${step.untilPressMs}` : `${time}`;
+  return hand === "fretting"
+    ? `${time}${step.indexPlaced ? "i" : ""}${step.pressesAgain ? "a" : ""}${step.untilPressMs}/${step.frettingIdleMs}`
+    : `${time}/${step.pickingIdleMs}`;
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };

@@ -62,6 +62,8 @@ export interface Doing {
   offBridge: StringMask;
   /** Touched by one lone narrow finger that lies over a node. */
   chimesAlone: StringMask;
+  /** Of these, those it lets sound an octave up: loud enough to be heard even of a string that is only shaken. */
+  octaveAlone: StringMask;
   wrapped: StringMask;
   fails: readonly number[];
 }
@@ -73,7 +75,8 @@ export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Do
   let wide = 0;
   let alwaysStops = 0;
   let offBridge = 0;
-  let chimesAlone = 0;
+  let alone = 0;
+  let octave = 0;
   let wrapped = 0;
   const fails: number[] = new Array(context.count).fill(1);
   for (const contact of contacts) {
@@ -90,19 +93,39 @@ export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Do
     twice |= touches & mask;
     touches |= mask;
     if (!contact.narrow) wide |= mask;
-    else if (chimes(context, contact.string, [contact])) chimesAlone |= mask;
+    else {
+      const partial = chimesAlone(context, contact);
+      if (partial > 0) alone |= mask;
+      if (partial === 2) octave |= mask;
+    }
     if (ALWAYS_STOPS.has(contact.part)) alwaysStops |= mask;
     if (contact.part !== "palm") offBridge |= mask;
   }
-  return { contacts, touches, twice, muffles, wide, alwaysStops, offBridge, chimesAlone, wrapped, fails };
+  return { contacts, touches, twice, muffles, wide, alwaysStops, offBridge, chimesAlone: alone, octaveAlone: octave, wrapped, fails };
 }
 
-function chimes(context: ShapeContext, string: number, contacts: readonly Contact[]): boolean {
+const knownChimes = new WeakMap<ShapeContext["strings"], Map<number, number>>();
+
+/** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and place. */
+export function chimesAlone(context: ShapeContext, contact: Contact): number {
+  const known = knownChimes.get(context.strings) ?? new Map<number, number>();
+  knownChimes.set(context.strings, known);
+  const { fromMm, toMm } = contact.touch;
+  // Places lie hundredths of a millimetre apart at least.
+  const key = ((Math.round(fromMm * 100) * 256 + Math.round((toMm - fromMm) * 2)) * 64 + pressedFret(context, contact.string)) * 16 + contact.string;
+  const found = known.get(key);
+  if (found !== undefined) return found;
+  const made = chimes(context, contact.string, [contact]);
+  known.set(key, made);
+  return made;
+}
+
+function chimes(context: ShapeContext, string: number, contacts: readonly Contact[]): number {
   return (
     chimingPartial(
       context.strings.live(string, pressedFret(context, string)),
       contacts.map((c) => c.touch),
-    ) !== null
+    ) ?? 0
   );
 }
 
@@ -115,6 +138,7 @@ export function joinShape(context: ShapeContext, doings: readonly Doing[], pose:
   let alwaysStops = 0;
   let offBridge = 0;
   let chiming = 0;
+  let octave = 0;
   let wrapped = 0;
   const fails: number[] = new Array(context.count).fill(1);
   const contacts: Contact[] = [];
@@ -127,20 +151,33 @@ export function joinShape(context: ShapeContext, doings: readonly Doing[], pose:
     alwaysStops |= doing.alwaysStops;
     offBridge |= doing.offBridge;
     chiming |= doing.chimesAlone;
+    octave |= doing.octaveAlone;
     wrapped |= doing.wrapped;
     for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
     for (const contact of doing.contacts) contacts.push(contact);
   }
   chiming &= ~wide;
+  octave &= ~wide;
   // Two narrow contacts on one string chime only when they share a node.
   const together = twice & ~wide;
   if (together !== 0)
     for (let string = 1; string <= context.count; string++) {
       if ((together & bit(string)) === 0) continue;
       const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
-      chiming = chimes(context, string, here) ? chiming | bit(string) : chiming & ~bit(string);
+      const partial = chimes(context, string, here);
+      chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);
+      octave = partial === 2 ? octave | bit(string) : octave & ~bit(string);
     }
-  return { contacts, damps: touches | wrapped, stops: (touches & ~chiming) | alwaysStops, deadens: offBridge & ~chiming, muffles, ...effort, pose, fails };
+  return {
+    contacts,
+    damps: (touches & ~octave) | wrapped,
+    stops: (touches & ~chiming) | alwaysStops,
+    deadens: offBridge & ~chiming,
+    muffles,
+    ...effort,
+    pose,
+    fails,
+  };
 }
 
 export function makeShape(context: ShapeContext, contacts: readonly Contact[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {

@@ -28,12 +28,17 @@ export function isWanted(intent: Intent): boolean {
 /** Fret at which a string is pressed now; 0 when it is open. */
 export function pressedFret(context: ShapeContext, string: number): number {
   const note = context.step.sounding[string - 1];
-  return note && note.tone !== "ghost" ? note.fret : 0;
+  return note && note.tone !== "ghost" ? note.pressedFret : 0;
 }
 
 /** A fretting-hand touch acts only nearer the bridge than the pressed fret. */
 export function isLive(context: ShapeContext, string: number, fret: number): boolean {
   return fret > pressedFret(context, string);
+}
+
+/** A finger of the picking hand holds a tapped note on the neck. */
+export function isTapping({ step }: ShapeContext): boolean {
+  return step.sounding.some((note) => note?.from === "tap");
 }
 
 /** The fretting hand slaps across the strings: a dead stroke without the picking hand. */

@@ -1,6 +1,6 @@
 import { FINGER_PAD, FINGER_TIP, HAND_ACROSS } from "../acoustics/constants.ts";
 import type { Press } from "../fingering/fingering.ts";
-import { type Doing, doingOf, HOLD, joinShape, makeShape, withoutDominated } from "./assemble.ts";
+import { chimesAlone, type Doing, doingOf, HOLD, joinShape, makeShape, withoutDominated } from "./assemble.ts";
 import { busy, contact, effortOf, fingerBit, type HandShapes, isBusy, range, refusal, touched, unwantedRuns } from "./contacts.ts";
 import { isLive, isSlapped, isWanted, type ShapeContext } from "./context.ts";
 import { type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
@@ -236,6 +236,9 @@ function easedFingers(context: ShapeContext, pressing: number, refusals: Refusal
   return { contacts, hold: 0 };
 }
 
+/** How far, in frets, a finger with nothing to press lies beside a node it would be over. */
+const BESIDE_NODE = 1;
+
 /** Spare fingers laid on a run of strings in front of the chord. */
 function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal[]): Option[] {
   const { presses, position } = context.hand;
@@ -266,7 +269,10 @@ function spareOptions(context: ShapeContext, pressing: number, refusals: Refusal
     const lowest = Math.min(...used);
     const fret = Math.max(position + lowest - 1, ...presses.map((p) => p.fret));
     const kind = needed > 1 ? HAND_ACROSS : FINGER_PAD;
-    const contacts = touched(context, "spare", used[0] as 2 | 3 | 4, fret, run, kind, refusals);
+    const laidAt = (place: number) => touched(context, "spare", used[0] as 2 | 3 | 4, place, run, kind, []);
+    // A spare finger goes out of the way of the octave's node.
+    const place = [fret, fret + BESIDE_NODE].find((f) => laidAt(f).every((c) => !c.narrow || chimesAlone(context, c) !== 2)) ?? fret;
+    const contacts = touched(context, "spare", used[0] as 2 | 3 | 4, place, run, kind, refusals);
     const bassSide = bassMost > 0 && bassMost < run[0]!;
     if (contacts.length === run.length)
       options.push({

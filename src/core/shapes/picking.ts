@@ -3,7 +3,7 @@ import type { Part, PickingFinger } from "../passage/schema.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { HOLD, makeShape, withoutDominated } from "./assemble.ts";
 import { effortOf, type HandShapes, range } from "./contacts.ts";
-import { isSlapped, isWanted, type ShapeContext } from "./context.ts";
+import { isSlapped, isTapping, isWanted, type ShapeContext } from "./context.ts";
 import { bit, type Contact, type ContactFinger, NO_POSE, type Pose, type Refusal, type RefusalCode, type Shape } from "./types.ts";
 
 interface Option {
@@ -21,6 +21,12 @@ export const CHUCK_LEAD_MS = 25;
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
 export function pickingShapes(context: ShapeContext): HandShapes {
   const refusals: Refusal[] = [];
+  if (isTapping(context)) {
+    for (const s of range(1, context.count))
+      if (!isWanted(context.intents[s - 1]!))
+        refusals.push(refusal(s, "palm", undefined, "finger-busy", "The picking hand is at the neck, holding a tapped note."));
+    return { shapes: [makeShape(context, [], poseOf(OFF, OFF), effortOf([]))], refusals };
+  }
   const main: Option[] = [OFF, ...palmOptions(context, refusals), ...heelOption(context, refusals)];
   const side: Option[] = [OFF, ...replantOption(context)];
   const style = context.settings.playsWith;
@@ -109,9 +115,12 @@ function palmOptions(context: ShapeContext, refusals: Refusal[]): Option[] {
   return reaches
     .filter((reach) => reach <= forced)
     .map((reach) => {
-      const { palmTone, palmFirm } = context.strings.rig;
-      const grade = muted.length > 0 ? palmTone : palmFirm;
-      const contacts = range(reach, count).map((s) => nearBridge(context, s, "palm", grade));
+      const { palm } = context.strings.rig;
+      // An accent that the palm has no time to lift for is made by letting up on it; on strings that must not be heard the heel
+      // presses harder, but not while the stroke goes through them.
+      const isStruck = (s: number) => intents[s - 1] === "muffled" || intents[s - 1] === "thud";
+      const grade = (s: number) => (!isStruck(s) ? palm.choked : stroke?.accent ? palm.light : palm.medium);
+      const contacts = range(reach, count).map((s) => nearBridge(context, s, "palm", grade(s)));
       // Under the palm school, stopping short of the neighbour one could take is dearer.
       const short = settings.neighbour === "palm" && free > 0 && reach > free + 1 && muted.length === 0 ? 2 : 0;
       // The heel lies on the lower strings with ease; further it has to be stretched flat.

@@ -35,11 +35,12 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
   const rig = strings.rig;
   const loud = (live: LiveString, touches: Touch[], ms: number) => struckLoudnessDb(live, touches, ms);
   const slopeOf = (live: LiveString) => (loud(live, [], 0) - loud(live, [], 500)) / 0.5;
-  const palmOn = (live: LiveString): Touch => {
+  const palmOn = (live: LiveString, accent: boolean): Touch => {
     const bridge = live.fromNutMm + live.lengthMm;
-    return { fromMm: bridge - rig.palmTone.toBridgeMm, toMm: bridge - rig.palmTone.fromBridgeMm, rate: rig.palmTone.rate };
+    const palm = rig.palm[accent ? "light" : "medium"];
+    return { fromMm: bridge - palm.toBridgeMm, toMm: bridge - palm.fromBridgeMm, rate: palm.rate };
   };
-  const muffledLoss = (live: LiveString) => (loud(live, [palmOn(live)], 0) - loud(live, [palmOn(live)], 250)) / 0.25;
+  const muffledLoss = (live: LiveString, accent: boolean) => (loud(live, [palmOn(live, accent)], 0) - loud(live, [palmOn(live, accent)], 250)) / 0.25;
   const rings = new Set(["ring", "muffled", "free"]);
   const vibrations: Vibration[][] = Array.from({ length: strings.count }, () => []);
   const last: ({ note: TimelineNote; ms: number } | null)[] = new Array(strings.count).fill(null);
@@ -52,10 +53,10 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
     const levels: number[] = [];
     step.sounding.forEach((note, s) => {
       if (!note) return;
-      const live = strings.live(note.string, note.fret);
+      const live = strings.live(note.string, note.pitchFret);
       const age = step.begins[s] ? 0 : (step.ms - last[s]!.ms) / 1000;
       if (note.tone === "ghost") levels.push(loud(live, [], 0) - 6);
-      else levels.push(loud(live, [], 0) - age * (note.tone === "palm" ? muffledLoss(live) : slopeOf(live)));
+      else levels.push(loud(live, [], 0) - age * (note.tone === "palm" ? muffledLoss(live, note.accent) : slopeOf(live)));
     });
     if (levels.length === 0 && stroke && stroke.as !== "play") for (const s of stroke.crossed) levels.push(loud(strings.live(s, 0), [], 0) - 6);
     if (levels.length > 0) reference = Math.max(...levels);
@@ -79,7 +80,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
         started.push({ db, slope: slopeOf(live), ms: step.ms, struck, open: isOpen });
       const crossed = stroke?.crossed.includes(string) ?? false;
       if (note) {
-        if (step.begins[s]) start(strings.live(string, note.fret), loud(strings.live(string, note.fret), [], 0), true, false);
+        if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), true, false);
       } else if (crossed) {
         last[s] = null;
         const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? 0);
@@ -88,42 +89,43 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
         const over = last[s];
         const was = i > 0 ? steps[i - 1]!.intents[s]! : "quiet";
         if (over && rings.has(was)) {
-          const live = strings.live(string, over.note.fret);
+          const live = strings.live(string, over.note.pitchFret);
           const age = (step.ms - over.ms) / 1000;
-          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live) : slopeOf(live)), false, was !== "muffled");
-          if (over.note.fret > 0 && was === "ring") start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
-        }
-        if (stroke && stroke.crossed.length > 0) {
-          const blow = Math.max(...stroke.crossed.map((c) => loud(strings.live(c, step.sounding[c - 1]?.fret ?? 0), [], 0)));
-          const extra =
-            stroke.kind === "slap" || stroke.kind === "none" ? JOLT_EXTRA_DB.slap : stroke.kind === "pop" ? JOLT_EXTRA_DB.pop : JOLT_EXTRA_DB[stroke.as];
-          start(open, blow + rig.joltDb + extra, false, false);
+          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.accent) : slopeOf(live)), false, was !== "muffled");
+          if (over.note.pressedFret > 0) start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
         }
         let power = 0;
+        if (stroke && stroke.crossed.length > 0) {
+          const blow = Math.max(...stroke.crossed.map((c) => loud(strings.live(c, step.sounding[c - 1]?.pitchFret ?? 0), [], 0)));
+          const extra =
+            stroke.kind === "slap" || stroke.kind === "none" ? JOLT_EXTRA_DB.slap : stroke.kind === "pop" ? JOLT_EXTRA_DB.pop : JOLT_EXTRA_DB[stroke.as];
+          power += 10 ** ((blow + rig.joltDb + extra) / 10);
+        }
         step.sounding.forEach((other, o) => {
-          if (other && step.begins[o] && o !== s) power += answerAmplitude(open, strings.live(other.string, other.fret), rig.coupling) ** 2;
+          if (other && step.begins[o] && o !== s) power += answerAmplitude(open, strings.live(other.string, other.pitchFret), rig.coupling) ** 2;
         });
-        if (power > 0) start(open, 10 * Math.log10(power), false, false);
         const before = i > 0 ? steps[i - 1]!.step.sounding : [];
         for (const bent of before) {
           if (!bent || bent.bend === 0 || bent.end !== step.tick) continue;
           const side = bent.string <= 3 ? 1 : -1;
           const reach = bent.bend >= 2 ? 2 : 1;
           const away = (string - bent.string) * side;
-          if (away >= 1 && away <= reach) start(open, loud(open, [], 0) + BEND_SHOVE_DB, false, false);
+          if (away >= 1 && away <= reach) power += 10 ** ((loud(open, [], 0) + BEND_SHOVE_DB) / 10);
         }
+        if (power > 0) start(open, 10 * Math.log10(power), false, false);
       }
       const audibleAtOnset = started.filter((v) => v.db > threshold);
       const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
       const wrapped = contacts.some((c) => c.string === string && c.part === "fret-wrap");
-      const held = note && note.tone !== "ghost" ? note.fret : 0;
-      const chimes =
-        here.length > 0 &&
-        here.every((c) => c.narrow) &&
-        chimingPartial(
-          strings.live(string, held),
-          here.map((c) => c.touch),
-        ) !== null;
+      const held = note && note.tone !== "ghost" ? note.pressedFret : 0;
+      const partial =
+        here.length > 0 && here.every((c) => c.narrow)
+          ? chimingPartial(
+              strings.live(string, held),
+              here.map((c) => c.touch),
+            )
+          : null;
+      const chimes = partial !== null;
       const leaving = here.some((c) => ["ease", "roll", "palm", "heel", "lay", "slap"].includes(c.part));
       // A contact acts from when it began: what it did not end then, it does not end because a step is split.
       const ends = nothingNew
@@ -132,7 +134,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           ? here.some((c) => c.part !== "palm") && !chimes
           : audibleAtOnset.some((v) => v.open)
             ? here.length > 0 && (!chimes || leaving)
-            : here.length > 0 || wrapped;
+            : (here.length > 0 && partial !== 2) || wrapped;
       ended[s] = ends;
       vibrations[s] = ends ? [] : [...vibrations[s]!, ...started].filter((v) => v.db - (v.slope * (step.ms - v.ms)) / 1000 > threshold);
       if (rising(vibrations[s]!, step, threshold, quietEnd(steps, i, s))) found.push(`${i}/${string}`);

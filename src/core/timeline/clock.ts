@@ -1,23 +1,34 @@
+import { type FoldMemory, fold } from "../memory/fold.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import type { BarSpan } from "./types.ts";
 
 /** Where every bar starts and how fast it runs. A pick-up starts at its first stroke. */
-export function barSpans(passage: Pick<Passage, "bars" | "tempo">): BarSpan[] {
-  const spans: BarSpan[] = [];
-  let start = 0;
-  let startMs = 0;
-  let tempo = passage.tempo;
-  for (const bar of passage.bars) {
-    tempo = bar.tempo ?? tempo;
-    const full = ticksOf(`${bar.meter[0]}/${bar.meter[1]}`);
-    const offset = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
-    const length = full - (offset === full ? 0 : offset);
-    spans.push({ start, offset: offset === full ? 0 : offset, length, startMs, tempo });
-    start += length;
-    startMs += length * msPerTick(tempo);
-  }
-  return spans;
+export function barSpans(passage: Pick<Passage, "bars" | "tempo">, memory?: FoldMemory<BarSpan | null, BarSpan>): BarSpan[] {
+  return fold<BarSpan | null, BarSpan>({
+    keys: passage.bars,
+    start: null,
+    same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && endMs(a) === endMs(b) && a.tempo === b.tempo),
+    memory,
+    work: (before, b) => {
+      const bar = passage.bars[b]!;
+      const full = ticksOf(`${bar.meter[0]}/${bar.meter[1]}`);
+      const first = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
+      const offset = first === full ? 0 : first;
+      const span: BarSpan = {
+        start: before ? before.start + before.length : 0,
+        offset,
+        length: full - offset,
+        startMs: before ? endMs(before) : 0,
+        tempo: bar.tempo ?? before?.tempo ?? passage.tempo,
+      };
+      return [span, span];
+    },
+  });
+}
+
+function endMs(span: BarSpan): number {
+  return span.startMs + span.length * msPerTick(span.tempo);
 }
 
 /** Milliseconds a tick lasts at a tempo in quarter notes a minute. */

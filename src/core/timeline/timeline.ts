@@ -1,3 +1,4 @@
+import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -5,147 +6,214 @@ import { barSpans, msAt } from "./clock.ts";
 import { crossedStrings, strokeDirections } from "./strokes.ts";
 import type { BarSpan, Issue, Step, Timeline, TimelineNote, TimelineStroke } from "./types.ts";
 
-type Writable<T> = { -readonly [K in keyof T]: T[K] };
+/** What the timeline remembers of the last version of a passage. */
+export class TimelineMemory {
+  readonly bars = new FoldMemory<null, BarMusic>();
+  readonly ends = new FoldMemory<Onsets, BarMusic>();
+  readonly places = new FoldMemory<readonly Ticks[], readonly Ticks[]>();
+  readonly steps = new FoldMemory<readonly (TimelineNote | null)[], readonly Step[]>();
+  readonly spans = new FoldMemory<BarSpan | null, BarSpan>();
+}
+
+/** The strokes and notes of one bar. */
+interface BarMusic {
+  strokes: readonly TimelineStroke[];
+  notes: readonly TimelineNote[];
+  issues: readonly Issue[];
+}
+
+/** Per string (index from 1): the tick at which it is struck next. */
+type Onsets = readonly Ticks[];
 
 /** Lays a passage out in time: a step begins at every notated onset and end, nowhere else. */
-export function timelineOf(passage: Passage, settings: Settings): Timeline {
-  const bars = barSpans(passage);
+export function timelineOf(passage: Passage, settings: Settings, memory?: TimelineMemory): Timeline {
+  const bars = barSpans(passage, memory?.spans);
   const last = bars.at(-1) as BarSpan;
   const end = last.start + last.length;
   const strings = passage.instrument.tuning.length;
-  const issues: Issue[] = [];
-  const notes: Writable<TimelineNote>[] = [];
-  const strokes: TimelineStroke[] = [];
+  const order = passage.bars.map((_, b) => b);
+  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings), memory?.bars);
+  const music = clipped(written, strings, end, memory);
+  const steps = stepsOf(passage, bars, music, strings, end, memory);
+  const notes = music.flatMap((bar) => bar.notes);
+  return {
+    strings,
+    bars,
+    strokes: music.flatMap((bar) => bar.strokes),
+    notes,
+    steps,
+    end,
+    endMs: msAt(last, end, passage.feel),
+    issues: music.flatMap((bar) => bar.issues),
+  };
+}
 
-  passage.bars.forEach((bar, b) => {
-    const directions = strokeDirections(bar, settings, strings);
-    const order = bar.strokes.map((_, s) => s).sort((x, y) => ticksOf(bar.strokes[x]!.at) - ticksOf(bar.strokes[y]!.at));
-    for (const s of order) {
-      const stroke = bar.strokes[s] as Stroke;
-      const start = bars[b]!.start + ticksOf(stroke.at) - bars[b]!.offset;
-      const index = strokes.length;
-      const dead = stroke.as !== undefined && stroke.as !== "play";
-      const own: number[] = [];
-      const kept: { string: number; fret: number; finger: TimelineNote["finger"]; note: number }[] = [];
-      const taken = new Set<number>();
-      stroke.notes.forEach((note, n) => {
-        const where = { path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) };
-        if (taken.has(note.string)) {
-          issues.push({ code: "two-notes-one-string", ...where, says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
-          return;
-        }
-        taken.add(note.string);
-        if (note.fret > passage.instrument.frets - passage.instrument.capo) {
-          issues.push({
-            code: "fret-beyond-neck",
-            ...where,
-            says: `Fret ${note.fret} lies beyond the neck's ${passage.instrument.frets} frets; the note is left out.`,
-          });
-          return;
-        }
-        if (dead) {
-          kept.push({ string: note.string, fret: note.fret, finger: note.finger, note: n });
-          return;
-        }
-        own.push(notes.length);
-        notes.push({
-          index: notes.length,
-          bar: b,
-          stroke: s,
-          note: n,
-          strokeIndex: index,
-          string: note.string,
-          fret: note.fret,
-          finger: note.finger,
-          start,
-          end: Math.min(end, start + ticksOf(note.length ?? stroke.length)),
-          tone: note.tone ?? "open",
-          from: note.from ?? "stroke",
-          by: note.by,
-          bend: note.bend ?? 0,
-          letRing: note.letRing ?? false,
-          harmonic: note.harmonic ?? false,
-        });
-      });
-      strokes.push({
-        index,
+/** Partial that speaks when a string is touched over a fret near its node (common practice; the node of n lies at 1/n of the string). */
+const HARMONIC_AT: Readonly<Record<number, number>> = { 12: 2, 7: 3, 19: 3, 5: 4, 24: 4, 4: 5, 9: 5, 16: 5 };
+
+/** Semitones over the open string of partials 2 to 5, to the nearest fret. */
+const PITCH_OF_PARTIAL: Readonly<Record<number, number>> = { 2: 12, 3: 19, 4: 24, 5: 28 };
+
+/** A bar's strokes in order, their notes as long as they are written. */
+function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings): BarMusic {
+  const bar = passage.bars[b]!;
+  const { instrument } = passage;
+  const directions = strokeDirections(bar, settings, instrument.tuning.length);
+  const order = bar.strokes.map((_, s) => s).sort((x, y) => ticksOf(bar.strokes[x]!.at) - ticksOf(bar.strokes[y]!.at));
+  const notes: TimelineNote[] = [];
+  const issues: Issue[] = [];
+  const strokes = order.map((s): TimelineStroke => {
+    const stroke = bar.strokes[s] as Stroke;
+    const start = span.start + ticksOf(stroke.at) - span.offset;
+    const dead = stroke.as !== undefined && stroke.as !== "play";
+    const own: TimelineNote[] = [];
+    const kept: { string: number; fret: number; finger: TimelineNote["finger"]; note: number }[] = [];
+    const taken = new Set<number>();
+    stroke.notes.forEach((note, n) => {
+      const where = { path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) };
+      if (taken.has(note.string)) {
+        issues.push({ code: "two-notes-one-string", ...where, says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
+        return;
+      }
+      taken.add(note.string);
+      if (note.fret > instrument.frets - instrument.capo) {
+        issues.push({ code: "fret-beyond-neck", ...where, says: `Fret ${note.fret} lies beyond the neck's ${instrument.frets} frets; the note is left out.` });
+        return;
+      }
+      if (dead) {
+        kept.push({ string: note.string, fret: note.fret, finger: note.finger, note: n });
+        return;
+      }
+      const partial = note.harmonic ? (HARMONIC_AT[note.fret] ?? null) : null;
+      if (note.harmonic && partial === null)
+        issues.push({ code: "no-harmonic-here", ...where, says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
+      own.push({
         bar: b,
         stroke: s,
+        note: n,
+        string: note.string,
+        fret: note.fret,
+        pressedFret: partial ? 0 : note.fret,
+        pitchFret: partial ? PITCH_OF_PARTIAL[partial]! : note.fret,
+        finger: note.finger,
         start,
-        end: Math.min(end, start + ticksOf(stroke.length)),
-        kind: directions[s]!,
-        as: stroke.as ?? "play",
+        end: start + ticksOf(note.length ?? stroke.length),
+        tone: note.tone ?? "open",
+        from: note.from ?? "stroke",
+        by: note.by,
+        bend: note.bend ?? 0,
+        vibrato: note.vibrato ?? false,
         accent: stroke.accent ?? false,
-        chord: stroke.chord,
-        crossed: crossedStrings(stroke, directions[s]!),
-        notes: own,
-        kept,
+        letRing: note.letRing ?? false,
       });
-    }
+    });
+    notes.push(...own);
+    return {
+      bar: b,
+      stroke: s,
+      start,
+      end: start + ticksOf(stroke.length),
+      kind: directions[s]!,
+      as: stroke.as ?? "play",
+      accent: stroke.accent ?? false,
+      chord: stroke.chord,
+      crossed: crossedStrings(stroke, directions[s]!),
+      notes: own,
+      kept,
+    };
   });
-
-  endAtNextOnset(notes, strokes, strings);
-  return { strings, bars, strokes, notes, steps: stepsOf(passage, bars, strokes, notes, strings, end), end, endMs: msAt(last, end, passage.feel), issues };
+  return { strokes, notes, issues };
 }
 
-/** A string's next onset, played or dead, ends what sounded on it. */
-function endAtNextOnset(notes: Writable<TimelineNote>[], strokes: readonly TimelineStroke[], strings: number): void {
-  const next: Ticks[] = new Array(strings + 1).fill(Number.POSITIVE_INFINITY);
-  for (let i = strokes.length - 1; i >= 0; i--) {
-    const stroke = strokes[i]!;
-    for (const n of stroke.notes) {
-      const note = notes[n]!;
-      note.end = Math.min(note.end, next[note.string]!);
-    }
-    for (const string of stroke.crossed) next[string] = stroke.start;
-    for (const n of stroke.notes) next[notes[n]!.string] = stroke.start;
+/** A string's next onset, played or dead, ends what sounded on it; so does the end of the passage. */
+function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memory?: TimelineMemory): BarMusic[] {
+  return fold<Onsets, BarMusic>({
+    keys: written,
+    start: new Array(strings + 1).fill(end),
+    same: sameItems,
+    backward: true,
+    memory: memory?.ends,
+    work: (onsets, b) => {
+      const next = [...onsets];
+      const strokes: TimelineStroke[] = [];
+      for (const stroke of [...written[b]!.strokes].reverse()) {
+        const notes = stroke.notes.map((note) => ({ ...note, end: Math.min(note.end, next[note.string]!) }));
+        strokes.push({ ...stroke, end: Math.min(stroke.end, end), notes });
+        for (const string of stroke.crossed) next[string] = stroke.start;
+        for (const note of notes) next[note.string] = stroke.start;
+      }
+      strokes.reverse();
+      return [{ strokes, notes: strokes.flatMap((stroke) => stroke.notes), issues: written[b]!.issues }, next];
+    },
+  });
+}
+
+function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly BarMusic[], strings: number, end: Ticks, memory?: TimelineMemory): Step[] {
+  const ends = bars.map((span) => span.start + span.length);
+  /** Places that end something in a later bar are handed on. */
+  const places = fold<readonly Ticks[], readonly Ticks[]>({
+    keys: music,
+    beside: [ends],
+    start: [],
+    same: sameItems,
+    memory: memory?.places,
+    work: (pending, b) => {
+      const ticks = new Set(pending);
+      for (const stroke of music[b]!.strokes) {
+        ticks.add(stroke.start);
+        if (stroke.notes.length === 0) ticks.add(stroke.end);
+      }
+      for (const note of music[b]!.notes) ticks.add(note.end);
+      const sorted = [...ticks].sort((x, y) => x - y);
+      return [sorted.filter((tick) => tick < ends[b]!), sorted.filter((tick) => tick >= ends[b]!)];
+    },
+  });
+  const endMs = msAt(bars.at(-1) as BarSpan, end, passage.feel);
+  const until: number[] = new Array(bars.length);
+  let next = endMs;
+  for (let b = bars.length - 1; b >= 0; b--) {
+    until[b] = next;
+    const first = places[b]![0];
+    if (first !== undefined) next = msAt(bars[b]!, first, passage.feel);
   }
+  return fold<readonly (TimelineNote | null)[], readonly Step[]>({
+    keys: music,
+    beside: [places, bars, until],
+    start: new Array(strings).fill(null),
+    same: sameItems,
+    memory: memory?.steps,
+    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel),
+  }).flat();
 }
 
-function stepsOf(
-  passage: Passage,
-  bars: readonly BarSpan[],
+function barSteps(
+  bar: number,
+  span: BarSpan,
   strokes: readonly TimelineStroke[],
-  notes: readonly TimelineNote[],
-  strings: number,
-  end: Ticks,
-): Step[] {
-  const places = new Set<Ticks>();
-  for (const stroke of strokes) {
-    places.add(stroke.start);
-    if (stroke.notes.length === 0) places.add(stroke.end);
-  }
-  for (const note of notes) places.add(note.end);
-  const ticks = [...places].filter((tick) => tick < end).sort((a, b) => a - b);
-  const steps: Step[] = [];
-  const sounding: (TimelineNote | null)[] = new Array(strings).fill(null);
-  let bar = 0;
+  places: readonly Ticks[],
+  before: readonly (TimelineNote | null)[],
+  untilMs: number,
+  feel: Passage["feel"],
+): readonly [Step[], readonly (TimelineNote | null)[]] {
+  let sounding = before;
   let nextStroke = 0;
-  const msOf = (tick: Ticks) => {
-    while (bar + 1 < bars.length && tick >= bars[bar + 1]!.start) bar++;
-    return msAt(bars[bar]!, tick, passage.feel);
-  };
-  for (const [index, tick] of ticks.entries()) {
-    const ms = msOf(tick);
-    const span = bars[bar]!;
-    const begins: boolean[] = new Array(strings).fill(false);
-    for (let s = 0; s < strings; s++) if (sounding[s] && sounding[s]!.end <= tick) sounding[s] = null;
+  const ms = places.map((tick) => msAt(span, tick, feel));
+  const steps = places.map((tick, i): Step => {
+    const now = sounding.map((note) => (note && note.end <= tick ? null : note));
+    const begins: boolean[] = new Array(now.length).fill(false);
     let stroke: TimelineStroke | null = null;
-    if (nextStroke < strokes.length && strokes[nextStroke]!.start === tick) {
+    if (strokes[nextStroke]?.start === tick) {
       stroke = strokes[nextStroke++]!;
-      for (const n of stroke.notes) {
-        sounding[notes[n]!.string - 1] = notes[n]!;
-        begins[notes[n]!.string - 1] = true;
+      for (const note of stroke.notes) {
+        now[note.string - 1] = note;
+        begins[note.string - 1] = true;
       }
     }
-    steps.push({ index, bar, atTicks: tick - span.start + span.offset, tick, ms, lengthMs: 0, stroke, sounding: [...sounding], begins });
-  }
-  const endMs = msAt(bars.at(-1) as BarSpan, end, passage.feel);
-  steps.forEach((step, i) => {
-    const until = i + 1 < steps.length ? steps[i + 1]!.ms : endMs;
-    step.lengthMs = Math.round((until - step.ms) * 1000) / 1000;
+    sounding = now;
+    const lengthMs = Math.round(((ms[i + 1] ?? untilMs) - ms[i]!) * 1000) / 1000;
+    return { bar, atTicks: tick - span.start + span.offset, tick, ms: ms[i]!, lengthMs, stroke, sounding: now, begins };
   });
-  return steps;
+  return [steps, sounding];
 }
 
 /** The meter's place as players count it: "2", "2 e", "2 &", "2 a"; finer places as a fraction of the beat. */

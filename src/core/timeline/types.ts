@@ -1,7 +1,7 @@
 import type { Ticks } from "../music/ticks.ts";
 import type { Finger, Note, PickingFinger, StrokeKind } from "../passage/schema.ts";
 
-/** Music that is valid but cannot be played as written, or not planned yet; words included. */
+/** Music that is valid but cannot be played as written; words included. */
 export interface Issue {
   code: string;
   /** JSON pointer into the passage document. */
@@ -13,14 +13,17 @@ export interface Issue {
 }
 
 export interface TimelineNote {
-  index: number;
   /** Indices into the document: bars[bar].strokes[stroke].notes[note]. */
   bar: number;
   stroke: number;
   note: number;
-  strokeIndex: number;
   string: number;
+  /** Where the finger is, as written. */
   fret: number;
+  /** Where the string is pressed while it sounds: 0 for a natural harmonic, which is only touched. */
+  pressedFret: number;
+  /** The fret whose pitch is heard: another than `fret` for a natural harmonic. */
+  pitchFret: number;
   finger: Finger | undefined;
   start: Ticks;
   /** Clipped by the string's next onset and by the end of the passage. */
@@ -29,12 +32,13 @@ export interface TimelineNote {
   from: NonNullable<Note["from"]>;
   by: PickingFinger | undefined;
   bend: number;
+  vibrato: boolean;
+  /** Whether its stroke is accented. */
+  accent: boolean;
   letRing: boolean;
-  harmonic: boolean;
 }
 
 export interface TimelineStroke {
-  index: number;
   bar: number;
   stroke: number;
   start: Ticks;
@@ -46,14 +50,13 @@ export interface TimelineStroke {
   /** Strings the pick, nail or fingers pass over, in the order of the stroke. */
   crossed: readonly number[];
   /** The sounding notes that belong to it; empty for dead strokes. */
-  notes: readonly number[];
+  notes: readonly TimelineNote[];
   /** Frets that the fretting hand holds through a dead stroke: string, fret, finger. */
   kept: readonly { string: number; fret: number; finger: Finger | undefined; note: number }[];
 }
 
-/** From one notated onset or end to the next. */
+/** From one notated onset or end to the next. A step that an edit leaves alone stays the same object when the engine remembers. */
 export interface Step {
-  index: number;
   bar: number;
   /** Written place in the bar. */
   atTicks: Ticks;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { ceilingTempo, planWithCeiling } from "../engine.ts";
+import { wholePlan } from "../engine.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { ceilingSearch } from "./ceiling.ts";
 
@@ -26,7 +26,7 @@ describe("the search", () => {
  */
 describe("ceilings that players know", () => {
   it("alternating palm-muted and open sixteenths stop between 85 and 130", () => {
-    const { ceilingTempo: ceiling } = planWithCeiling(
+    const { ceilingTempo: ceiling } = wholePlan(
       passageOf(
         line(
           16,
@@ -40,7 +40,7 @@ describe("ceilings that players know", () => {
   it("release and press on every other sixteenth stops between 95 and 145", () => {
     const chord = "4/3~2 3/2~1 2/3~3";
     const strokes = Array.from({ length: 16 }, (_, i) => stroke(`${i}/16`, "1/16", chord, i % 2 === 1 ? { as: "ghost", strings: [4, 3, 2] } : {}));
-    const { ceilingTempo: ceiling } = planWithCeiling(passageOf(strokes, { player: { chuck: "release" } }));
+    const { ceilingTempo: ceiling } = wholePlan(passageOf(strokes, { player: { chuck: "release" } }));
     expect(ceiling).toBeGreaterThanOrEqual(95);
     expect(ceiling).toBeLessThanOrEqual(145);
   });
@@ -49,13 +49,8 @@ describe("ceilings that players know", () => {
       16,
       Array.from({ length: 16 }, (_, i) => (i % 2 === 0 ? "6/0p" : "5/2~1")),
     );
-    const slow = planWithCeiling(passageOf(riff)).ceilingTempo!;
-    const fast = planWithCeiling(passageOf(riff, { player: { moveMs: { palmLand: 50, palmLift: 40 } } })).ceilingTempo!;
+    const slow = wholePlan(passageOf(riff)).ceilingTempo!;
+    const fast = wholePlan(passageOf(riff, { player: { moveMs: { palmLand: 50, palmLift: 40 } } })).ceilingTempo!;
     expect(fast).toBeGreaterThan(slow);
   });
-});
-
-it("what cannot be planned yet has no ceiling", () => {
-  const passage = passageOf([stroke("0", "1/4", "", { notes: [{ string: 1, fret: 12, harmonic: true }] })]);
-  expect(ceilingTempo(passage).next()).toEqual({ done: true, value: null });
 });

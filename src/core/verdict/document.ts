@@ -79,6 +79,23 @@ export interface PinPrice {
   says: string;
 }
 
+/** A change that takes stray ring away, with what it does when planned anew. */
+export interface Remedy {
+  kind: RemedyKind;
+  /** One sentence with its measured effect. */
+  says: string;
+  /** Sum of all stray rings' dB over the threshold, before less after. */
+  ringRemovedDb: number;
+  /** Stray rings of this plan that are gone then. */
+  removes: { string: number; fromBar: number; fromAt: string }[];
+  /** RFC 6902; starts with a test of what it was made for. */
+  patch: Patch;
+}
+
+export type RemedyKind = "place" | "finger" | "barre" | "stroke" | "school" | "shorten" | "palm-mute" | "fret-wrap" | "tempo";
+
+export type Patch = readonly ({ op: "test" | "add" | "replace"; path: string; value: unknown } | { op: "remove"; path: string })[];
+
 export interface PlanDocument {
   format: "rest-hand-plan";
   version: 1;
@@ -92,5 +109,7 @@ export interface PlanDocument {
   /** Only when the passage has pins. */
   pins?: PinPrice[];
   counts: Counts;
+  /** Left out while they are not known yet. */
+  remedies?: Remedy[];
   cost: { harm: number; rushed: number; stray: number; effort: number; changes: number };
 }

@@ -23,15 +23,16 @@ const MOVE_NAMES: Readonly<Record<Move["kind"], string>> = {
 
 /** Moves that the written music forces and the hand has no time for. */
 export function bottlenecksOf(planned: Planned, outcomes: readonly Outcome[], settings: Settings): Bottleneck[] {
-  const { timeline, problem } = planned;
+  const { timeline, problem, path } = planned;
   const found: Bottleneck[] = [];
+  if (path.cost.rushed === 0) return found;
   for (let i = 1; i < outcomes.length; i++) {
     const step = timeline.steps[i]!;
     if (problem.stepOf[i] === problem.stepOf[i - 1]) continue;
     const stakes = problem.steps[problem.stepOf[i]!]!;
     const moves: Record<"fretting" | "picking", readonly Move[]> = {
       fretting: frettingMoves(outcomes[i - 1]!.fretting.pose, outcomes[i]!.fretting.pose, stakes, settings) ?? [],
-      picking: pickingMoves(outcomes[i - 1]!.picking.pose, outcomes[i]!.picking.pose, settings),
+      picking: pickingMoves(outcomes[i - 1]!.picking.pose, outcomes[i]!.picking.pose, stakes.pickingIdleMs, settings),
     };
     for (const hand of ["fretting", "picking"] as const)
       for (const move of moves[hand])

@@ -1,7 +1,8 @@
-import type { Fingering } from "../fingering/fingering.ts";
+import type { Fingering, HandState } from "../fingering/fingering.ts";
 import { levelAt } from "../hazards/hazards.ts";
-import type { Cause, HazardTable } from "../hazards/types.ts";
-import type { IntentTable } from "../intent/intent.ts";
+import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
+import type { Intent, IntentTable } from "../intent/intent.ts";
+import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { PlanPath } from "../plan/planner.ts";
 import { type Problem, type StringStakes, silenced, stateAfter } from "../plan/problem.ts";
@@ -34,46 +35,86 @@ export interface Planned {
   pinsClash?: true;
 }
 
-export type Why = "nothing" | "strays" | "everything";
+/** What the verdict remembers of the last version of a passage. */
+export type VerdictMemory = FoldMemory<Standing, Outcome>;
 
-/** What every string does at every step under the plan; `why` says which strings get their reasons. */
-export function outcomesOf(planned: Planned, why: Why): Outcome[] {
-  const { timeline, problem, path } = planned;
-  let states: number[] = new Array(timeline.strings).fill(0);
-  let before: [Shape, Shape] | null = null;
-  return timeline.steps.map((step, i) => {
-    const k = problem.stepOf[i]!;
-    const joined = problem.steps[k]!;
-    const fretting = joined.fretting[path.chosen[k]!.fretting]!;
-    const picking = joined.picking[path.chosen[k]!.picking]!;
-    const mask = silenced(joined, fretting, picking);
-    const stakes = problem.stakes[i]!;
-    states = states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
-    const shapes: [Shape, Shape] = [fretting, picking];
-    const strings = step.sounding.map((_, s) => plannedString(planned, step, stakes[s]!, s, states[s]!, shapes, before, why));
-    before = shapes;
-    return { fretting, picking, silenced: mask, strings, states };
+/** What a step's outcome depends on besides the step. */
+interface Standing {
+  states: readonly number[];
+  shapes: [Shape, Shape] | null;
+  intents: readonly Intent[] | null;
+}
+
+/** What every string does at every step under the plan. */
+export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] {
+  const { timeline, problem, path, hazards, intent, fingering } = planned;
+  const { steps } = timeline;
+  const joined = problem.stepOf.map((k) => problem.steps[k]!);
+  const fretting = problem.stepOf.map((k, i) => joined[i]!.fretting[path.chosen[k]!.fretting]!);
+  const picking = problem.stepOf.map((k, i) => joined[i]!.picking[path.chosen[k]!.picking]!);
+  return fold<Standing, Outcome>({
+    keys: steps,
+    beside: [intent, hazards, fingering.hands, problem.stakes, joined, fretting, picking],
+    start: { states: new Array(timeline.strings).fill(0), shapes: null, intents: null },
+    same: (a, b) =>
+      a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
+    memory,
+    work: (before, i) => {
+      const shapes: [Shape, Shape] = [fretting[i]!, picking[i]!];
+      const mask = silenced(joined[i]!, ...shapes);
+      const stakes = problem.stakes[i]!;
+      const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
+      const moment: Moment = {
+        step: steps[i]!,
+        intents: intent[i]!,
+        hazards: hazards[i]!,
+        hand: fingering.hands[i]!,
+        struck: joined[i]!.struck,
+        shapes,
+        before,
+      };
+      const strings = states.map((state, s) => plannedString(moment, stakes[s]!, s, state));
+      return [
+        { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, states },
+        { states, shapes, intents: intent[i]! },
+      ];
+    },
   });
 }
 
-function plannedString(
-  planned: Planned,
-  step: Step,
-  stakes: StringStakes,
-  s: number,
-  state: number,
-  shapes: [Shape, Shape],
-  before: [Shape, Shape] | null,
-  why: Why,
-): PlannedString {
+/** Outcomes with the reasons why nothing else holds a string: of the strays, or of everything. */
+export function withReasons(planned: Planned, outcomes: readonly Outcome[], which: "strays" | "everything"): Outcome[] {
+  return outcomes.map((outcome, i) => ({
+    ...outcome,
+    strings: outcome.strings.map((s) => (which === "everything" || s.state === "stray" ? { ...s, whyNot: whyOf(planned, i, s) } : s)),
+  }));
+}
+
+/** Why nothing else holds a string at a step of the timeline. */
+export function whyOf(planned: Planned, step: number, { string, touchedBy }: Pick<PlannedString, "string" | "touchedBy">): WhyNot[] {
+  return whyNotOf(planned.shapes[step]!, planned.problem, planned.problem.stepOf[step]!, string, touchedBy);
+}
+
+/** Everything at one step that a string's outcome depends on. */
+interface Moment {
+  step: Step;
+  intents: readonly Intent[];
+  hazards: StepHazards;
+  hand: HandState;
+  struck: number;
+  shapes: [Shape, Shape];
+  before: Standing;
+}
+
+function plannedString(moment: Moment, stakes: StringStakes, s: number, state: number): PlannedString {
   const string = s + 1;
-  const intent = planned.intent[step.index]![s]!;
-  const hazard = planned.hazards.strings[step.index]![s]!;
+  const intent = moment.intents[s]!;
+  const hazard = moment.hazards.strings[s]!;
   const stray = stakes.cost[state]! > 0;
-  const touches = touchesOf(planned, step, string, shapes, before);
+  const touches = touchesOf(moment, string);
   const touched = touches.some((t) => t.part !== "press");
-  const over = Math.max(...hazard.alive.slice(0, state).map((e) => levelAt(e, step.ms) - planned.hazards.thresholdDb[step.index]!));
-  const result: PlannedString = {
+  const over = Math.max(...hazard.alive.slice(0, state).map((e) => levelAt(e, moment.step.ms) - moment.hazards.thresholdDb));
+  return {
     string,
     intent,
     state: stateOf(intent, stray, touched),
@@ -82,20 +123,6 @@ function plannedString(
     undampedDb: hazard.undampedDb,
     strayDb: stray ? Math.round(over * 10) / 10 : null,
   };
-  if (why === "everything" || (stray && why === "strays"))
-    result.whyNot = whyNotOf(planned.shapes[step.index]!, planned.problem, planned.problem.stepOf[step.index]!, string, touches);
-  return result;
-}
-
-/** Why nothing else holds a string at a step of the timeline. */
-export function whyOf(planned: Planned, step: number, string: number): WhyNot[] {
-  const k = planned.problem.stepOf[step];
-  if (k === undefined) return [];
-  const { fretting, picking } = planned.path.chosen[k]!;
-  const joined = planned.problem.steps[k]!;
-  const shapes: [Shape, Shape] = [joined.fretting[fretting]!, joined.picking[picking]!];
-  const used = touchesOf(planned, planned.timeline.steps[step]!, string, shapes, null);
-  return whyNotOf(planned.shapes[step]!, planned.problem, k, string, used);
 }
 
 function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boolean): StringState {
@@ -107,19 +134,22 @@ function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boole
 /** How long before the stroke a finger is down on a string that is struck dead, if it was free before. */
 const PREPARED_MS = 25;
 
+/** Players who hold a pick tap with the middle finger (common practice). */
+const TAPPING_FINGER = "m";
+
 /** Contacts on a string, the pressing finger first. */
-function touchesOf(planned: Planned, step: Step, string: number, shapes: [Shape, Shape], before: [Shape, Shape] | null): TouchedBy[] {
-  const { problem, intent } = planned;
-  const struckDead = (problem.steps[problem.stepOf[step.index]!]!.struck & bit(string)) !== 0;
-  const wasWanted = step.index > 0 && ["ring", "muffled", "free"].includes(intent[step.index - 1]![string - 1]!);
-  const prepares = (hand: 0 | 1, contact: Contact) =>
+function touchesOf({ step, hand, struck, shapes, before }: Moment, string: number): TouchedBy[] {
+  const struckDead = (struck & bit(string)) !== 0;
+  const wasWanted = before.intents !== null && ["ring", "muffled", "free"].includes(before.intents[string - 1]!);
+  const prepares = (side: 0 | 1, contact: Contact) =>
     struckDead &&
     !wasWanted &&
-    before !== null &&
+    before.shapes !== null &&
     contact.hand === "fretting" &&
-    !before[hand].contacts.some((c) => c.string === string && c.part === contact.part && c.finger === contact.finger);
+    !before.shapes[side].contacts.some((c) => c.string === string && c.part === contact.part && c.finger === contact.finger);
   const touches: TouchedBy[] = [];
-  for (const press of planned.fingering.hands[step.index]!.presses)
+  if (step.sounding[string - 1]?.from === "tap") touches.push({ hand: "picking", part: "press", finger: TAPPING_FINGER });
+  for (const press of hand.presses)
     if (press.strings.includes(string) && press.finger !== 0) touches.push({ hand: "fretting", part: "press", finger: press.finger });
   for (const side of [0, 1] as const)
     for (const contact of shapes[side].contacts) {
@@ -134,42 +164,35 @@ function touchesOf(planned: Planned, step: Step, string: number, shapes: [Shape,
 /** Stray rings joined over neighbouring steps, loudest cause first named. */
 export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
   const { timeline, hazards } = planned;
+  const open: (Stray | null)[] = new Array(timeline.strings).fill(null);
   const strays: Stray[] = [];
-  for (let s = 0; s < timeline.strings; s++) {
-    let open: Stray | null = null;
-    for (const step of timeline.steps) {
-      const here = outcomes[step.index]!.strings[s]!;
+  timeline.steps.forEach((step, i) => {
+    const { strings, states } = outcomes[i]!;
+    for (let s = 0; s < strings.length; s++) {
+      const here = strings[s]!;
+      const ringing = open[s];
       if (here.state !== "stray") {
-        if (open) close(open, step);
-        open = null;
+        if (ringing) Object.assign(ringing, { toBar: step.bar + 1, toAt: fractionOf(step.atTicks) });
+        open[s] = null;
         continue;
       }
       const db = here.strayDb ?? 0;
-      const cause = causeOf(hazards, step, s, here, outcomes[step.index]!.states[s]!);
-      if (open === null) {
-        open = { string: s + 1, fromBar: step.bar + 1, fromAt: fractionOf(step.atTicks), toBar: 0, toAt: "", cause, db };
-        strays.push(open);
-      } else if (db > open.db) Object.assign(open, { db, cause });
+      const cause = causeOf(hazards[i]!, step, here, states[s]!);
+      if (!ringing) {
+        const stray: Stray = { string: s + 1, fromBar: step.bar + 1, fromAt: fractionOf(step.atTicks), toBar: 0, toAt: "", cause, db };
+        open[s] = stray;
+        strays.push(stray);
+      } else if (db > ringing.db) Object.assign(ringing, { db, cause });
     }
-    if (open) closeAtEnd(open, timeline);
-  }
+  });
+  const last = timeline.bars.at(-1)!;
+  for (const stray of open) if (stray) Object.assign(stray, { toBar: timeline.bars.length, toAt: fractionOf(last.length + last.offset) });
   return strays.sort((a, b) => a.fromBar - b.fromBar || b.db - a.db);
 }
 
-function close(stray: Stray, step: Step): void {
-  stray.toBar = step.bar + 1;
-  stray.toAt = fractionOf(step.atTicks);
-}
-
-function closeAtEnd(stray: Stray, timeline: Timeline): void {
-  const last = timeline.bars.at(-1)!;
-  stray.toBar = timeline.bars.length;
-  stray.toAt = fractionOf(last.length + last.offset);
-}
-
 /** The loudest excitation's cause; a dead stroke that only chimes is a chime. */
-function causeOf(hazards: HazardTable, step: Step, s: number, here: PlannedString, state: number): Cause {
-  const alive = hazards.strings[step.index]![s]!.alive.slice(0, state);
+function causeOf({ strings }: StepHazards, step: Step, here: PlannedString, state: number): Cause {
+  const alive = strings[here.string - 1]!.alive.slice(0, state);
   const touched = here.touchedBy.some((t) => t.part !== "press" && t.hand === "fretting");
   const loudest = [...alive].sort((a, b) => levelAt(b, step.ms) - levelAt(a, step.ms))[0];
   if (loudest && touched && (loudest.cause === "struck" || loudest.cause === "carry-over")) return "chime";

@@ -1,4 +1,4 @@
-import { index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import { boolean, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
 import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
 
 /** A passage without what it refers to: its instrument and its player have rows of their own. */
@@ -8,12 +8,21 @@ const times = {
   createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
 };
 
+/** What rows of the setup have besides their value. */
+const setup = {
+  /** Made or named by the player; others came with a passage and go when no passage needs them any more. */
+  named: boolean("named").notNull().default(false),
+  /** Taken for new passages. */
+  isDefault: boolean("is_default").notNull().default(false),
+};
+
 export const instruments = pgTable("instruments", {
   id: uuid("id").primaryKey().defaultRandom(),
   name: text("name").notNull(),
   value: jsonb("value").$type<Instrument>().notNull(),
   /** Canonical text of the value: an import reuses an equal row. */
   canonical: text("canonical").notNull().unique(),
+  ...setup,
   ...times,
 });
 
@@ -22,6 +31,7 @@ export const players = pgTable("players", {
   name: text("name").notNull(),
   value: jsonb("value").$type<Player>().notNull(),
   canonical: text("canonical").notNull().unique(),
+  ...setup,
   ...times,
 });
 
@@ -40,6 +50,8 @@ export const passages = pgTable(
     /** Counts the writes; a write names the one it was based on. */
     version: integer("version").notNull().default(1),
     updatedAt: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
+    /** When it was last put on the bench. */
+    openedAt: timestamp("opened_at", { withTimezone: true }),
     /** Set while the passage lies in the bin. */
     deletedAt: timestamp("deleted_at", { withTimezone: true }),
     ...times,

@@ -31,6 +31,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   router.get("/passages/:id", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored || stored.deletedAt) return notFound(response);
+    await library.noteOpened(stored.id);
     send(response, stored);
   });
 
@@ -69,6 +70,12 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     response.json(await summaries.of(stored.passage));
   });
 
+  router.get("/passages/:id/ceiling", async (request, response) => {
+    const stored = await library.find(request.params.id);
+    if (!stored) return notFound(response);
+    response.json({ ceilingTempo: await summaries.ceilingOf(stored.passage) });
+  });
+
   router.post("/import", async (request, response) => {
     const body = importBody.safeParse(request.body);
     if (!body.success)
@@ -92,12 +99,13 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
 }
 
 /** What a list needs of a passage; the music itself is fetched when it is opened. */
-function listed({ id, version, updatedAt, deletedAt, passage }: Stored) {
+function listed({ id, version, updatedAt, openedAt, deletedAt, passage }: Stored) {
   const { title, tags, tempo, goalTempo, instrument, bars } = passage;
   return {
     id,
     version,
     updatedAt,
+    openedAt,
     deletedAt,
     title,
     tags,

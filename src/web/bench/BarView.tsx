@@ -1,11 +1,17 @@
 import { curveNatural, line } from "d3";
 import { memo } from "react";
-import { barGrid, barLength } from "../../core/edit/edit.ts";
-import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
-import type { Bar, Passage } from "../../core/passage/schema.ts";
+import { barLength } from "../../core/edit/edit.ts";
+import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
+import type { Bar } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
 import { LANE, type StepBox, TRACK_ROW, widthOf, xOf } from "./layout.ts";
+import { stringWords } from "./words.ts";
+
+/** Name of what one string does at one step, as it is drawn in a bar. */
+export function segmentId(bar: number, step: number, string: number): string {
+  return `bar-${bar}-step-${step}-string-${string}`;
+}
 
 export const COUNT_HEIGHT = 30;
 export const SWING_HEIGHT = 44;
@@ -13,7 +19,10 @@ export const SWING_HEIGHT = 44;
 export interface BarViewProps {
   bar: Bar;
   index: number;
-  passage: Passage;
+  /** The finest grid its strokes lie on. */
+  grid: Ticks;
+  /** The meter is another than that of the bar before. */
+  newMeter: boolean;
   strings: number;
   width: number;
   steps: readonly StepBox[];
@@ -21,21 +30,25 @@ export interface BarViewProps {
   selected: { tick: number; endTick: number } | null;
   cursor: { tick: number; string: number } | null;
   directions: readonly { tick: number; kind: string }[];
+  /** The lowest string is drawn on top. */
+  lowestOnTop: boolean;
 }
 
 /** One bar: count row, pendulum line, string lanes and a track for each hand. */
-export const BarView = memo(function BarView({ bar, index, passage, strings, width, steps, selected, cursor, directions }: BarViewProps) {
+export const BarView = memo(function BarView({ bar, index, grid, newMeter, strings, width, steps, selected, cursor, directions, lowestOnTop }: BarViewProps) {
   const lanesTop = COUNT_HEIGHT + SWING_HEIGHT;
   const tracksTop = lanesTop + strings * LANE + 8;
   const trackHeight = strings * TRACK_ROW;
   const height = tracksTop + 2 * trackHeight + 12;
-  const y = (string: number) => lanesTop + (string - 0.5) * LANE;
+  const laneOf = (string: number) => (lowestOnTop ? strings + 1 - string : string);
+  const y = (string: number) => lanesTop + (laneOf(string) - 0.5) * LANE;
   return (
-    <svg width={width} height={height} className="block" aria-hidden>
+    // biome-ignore lint/a11y/useSemanticElements: a drawing cannot be a fieldset
+    <svg width={width} height={height} className="block" role="group" aria-label={`Bar ${index + 1}`}>
       {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
       <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
-      <Counts bar={bar} index={index} passage={passage} />
-      <Swing bar={bar} index={index} passage={passage} directions={directions} />
+      <Counts bar={bar} index={index} grid={grid} newMeter={newMeter} />
+      <Swing bar={bar} grid={grid} directions={directions} />
       {Array.from({ length: strings }, (_, s) => (
         <line
           // biome-ignore lint/suspicious/noArrayIndexKey: strings have no other name
@@ -51,7 +64,15 @@ export const BarView = memo(function BarView({ bar, index, passage, strings, wid
       ))}
       {steps.flatMap((box) =>
         box.step.strings.map((string) => (
-          <Segment key={`${box.index}-${string.string}`} box={box} before={box.before?.strings[string.string - 1]} string={string} y={y(string.string)} />
+          <Segment
+            key={`${box.index}-${string.string}`}
+            id={segmentId(index, box.index, string.string)}
+            says={`${countOf(box.tick, bar)}: ${stringWords(string)}`}
+            box={box}
+            before={box.before?.strings[string.string - 1]}
+            string={string}
+            y={y(string.string)}
+          />
         )),
       )}
       {bar.strokes.flatMap((stroke) =>
@@ -68,8 +89,8 @@ export const BarView = memo(function BarView({ bar, index, passage, strings, wid
             ))
           : [],
       )}
-      <Track steps={steps} top={tracksTop} strings={strings} hand="fretting" width={width} />
-      <Track steps={steps} top={tracksTop + trackHeight + 8} strings={strings} hand="picking" width={width} />
+      <Track steps={steps} top={tracksTop} strings={strings} hand="fretting" width={width} laneOf={laneOf} />
+      <Track steps={steps} top={tracksTop + trackHeight + 8} strings={strings} hand="picking" width={width} laneOf={laneOf} />
       {cursor && (
         <rect
           x={xOf(cursor.tick) - 14}
@@ -87,18 +108,16 @@ export const BarView = memo(function BarView({ bar, index, passage, strings, wid
   );
 });
 
-function Counts({ bar, index, passage }: { bar: Bar; index: number; passage: Passage }) {
-  const grid = Math.max(barGrid(passage, index), TICKS_PER_WHOLE / 16);
+function Counts({ bar, index, grid: finest, newMeter }: Pick<BarViewProps, "bar" | "index" | "grid" | "newMeter">) {
+  const grid = Math.max(finest, TICKS_PER_WHOLE / 16);
   const beat = ticksOf(`1/${bar.meter[1]}`);
   const length = barLength(bar.meter);
-  const before = passage.bars[index - 1];
-  const shown = !before || before.meter[0] !== bar.meter[0] || before.meter[1] !== bar.meter[1];
   const ticks = Array.from({ length: Math.ceil(length / grid) }, (_, i) => i * grid);
   return (
     <>
       <text x={4} y={11} fontSize={11} fill="var(--color-neutral)">
         {index + 1}
-        {shown && ` · ${bar.meter.join("/")}`}
+        {newMeter && ` · ${bar.meter.join("/")}`}
         {bar.tempo && ` · ${bar.tempo} bpm`}
       </text>
       {ticks.map((tick) => {
@@ -125,7 +144,7 @@ function Counts({ bar, index, passage }: { bar: Bar; index: number; passage: Pas
 const swingLine = line().curve(curveNatural);
 
 /** The stroking hand as a pendulum: it crosses the strings at every dot, full where it meets them, hollow where it passes over. */
-function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; passage: Passage; directions: BarViewProps["directions"] }) {
+function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "directions">) {
   const middle = COUNT_HEIGHT + SWING_HEIGHT / 2;
   const plucked = directions.some((d) => d.kind !== "down" && d.kind !== "up" && d.kind !== "none");
   if (plucked)
@@ -134,7 +153,7 @@ function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; p
         {kind}
       </text>
     ));
-  const unit = Math.min(TICKS_PER_WHOLE / 8, Math.max(barGrid(passage, index), TICKS_PER_WHOLE / 16));
+  const unit = Math.min(TICKS_PER_WHOLE / 8, Math.max(grid, TICKS_PER_WHOLE / 16));
   const length = barLength(bar.meter);
   const swing = SWING_HEIGHT * 0.36;
   const ticks = Array.from({ length: Math.ceil((length / unit) * 4) + 1 }, (_, i) => -unit / 2 + (i * unit) / 4).filter((tick) => tick <= length - unit / 2);
@@ -159,12 +178,27 @@ function Swing({ bar, index, passage, directions }: { bar: Bar; index: number; p
 }
 
 /** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
-function Segment({ box, before, string, y }: { box: StepBox; before: PlannedString | undefined; string: PlannedString; y: number }) {
+function Segment({
+  id,
+  says,
+  box,
+  before,
+  string,
+  y,
+}: {
+  id: string;
+  says: string;
+  box: StepBox;
+  before: PlannedString | undefined;
+  string: PlannedString;
+  y: number;
+}) {
   const x = xOf(box.tick);
   const width = widthOf(box.endTick - box.tick);
   const begins = box.tick === ticksOf(box.step.at);
   return (
-    <g>
+    // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: a group of a drawing is not interactive
+    <g id={id} role="img" aria-label={says}>
       {string.state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
       {string.state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
       {string.state === "muffled" && (
@@ -231,7 +265,21 @@ function FretLabel({ x, y, fret, dead, accent }: { x: number; y: number; fret: n
 }
 
 /** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
-function Track({ steps, top, strings, hand, width }: { steps: readonly StepBox[]; top: number; strings: number; hand: "fretting" | "picking"; width: number }) {
+function Track({
+  steps,
+  top,
+  strings,
+  hand,
+  width,
+  laneOf,
+}: {
+  steps: readonly StepBox[];
+  top: number;
+  strings: number;
+  hand: "fretting" | "picking";
+  width: number;
+  laneOf(string: number): number;
+}) {
   const color = hand === "fretting" ? "var(--fretting)" : "var(--picking)";
   return (
     <g>
@@ -244,7 +292,7 @@ function Track({ steps, top, strings, hand, width }: { steps: readonly StepBox[]
           const w = Math.max(4, widthOf(box.endTick - box.tick) - 2);
           const pressed = parts.some((t) => t.part === "press");
           const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
-          const y = top + (string.string - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
+          const y = top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
           return [
             <rect
               key={`${box.index}-${string.string}`}

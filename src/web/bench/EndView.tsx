@@ -1,5 +1,7 @@
 import type { PlannedStep, PlannedString } from "../../core/verdict/document.ts";
 
+import { useLook } from "../setup/look.tsx";
+
 const WIDTH = 430;
 const HEIGHT = 196;
 const ROW = 98;
@@ -11,7 +13,9 @@ const ROW = 98;
 export function EndView({ step, selectedString, label }: { step: PlannedStep; selectedString: number; label: string }) {
   const count = step.strings.length;
   const gap = WIDTH / (count + 0.6);
-  const x = (string: number) => WIDTH - gap * (string - 0.2);
+  const mirrored = useLook().look.frets === "right";
+  const fromRight = (string: number) => gap * (string - 0.2);
+  const x = (string: number) => (mirrored ? fromRight(string) : WIDTH - fromRight(string));
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full max-w-2xl" role="img" aria-label={label}>
       <text x={2} y={14} fontSize={13} fill="var(--fretting)">
@@ -78,11 +82,12 @@ function FrettingFingers({ step, x, gap }: HandProps) {
       (touch.part === "press" ? finger.pressed : finger.touched).push(string.string);
       fingers.set(key, finger);
     }
+  const columns = columnsOf(fingers);
   return [...fingers].map(([name, { pressed, touched }], i) => {
     const all = [...pressed, ...touched];
-    const left = x(Math.max(...all)) - 13;
-    const right = x(Math.min(...all)) + 13;
-    const label = x(pressed.length > 0 ? Math.max(...pressed) : Math.max(...touched));
+    const left = Math.min(...all.map(x)) - 13;
+    const right = Math.max(...all.map(x)) + 13;
+    const label = x(columns.get(name)!);
     const top = 22 + (i % 2) * 6;
     return (
       <g key={name}>
@@ -112,6 +117,20 @@ function FrettingFingers({ step, x, gap }: HandProps) {
   });
 }
 
+/** The string over which each finger is drawn: where it presses, else one that no other finger is drawn over. */
+function columnsOf(fingers: ReadonlyMap<string, { pressed: readonly number[]; touched: readonly number[] }>): Map<string, number> {
+  const columns = new Map<string, number>();
+  const busiestLast = [...fingers].sort(
+    ([, a], [, b]) => Number(a.pressed.length === 0) - Number(b.pressed.length === 0) || a.touched.length - b.touched.length,
+  );
+  for (const [name, { pressed, touched }] of busiestLast) {
+    const taken = new Set(columns.values());
+    const own = [...(pressed.length > 0 ? pressed : touched)].sort((a, b) => b - a);
+    columns.set(name, own.find((string) => !taken.has(string)) ?? own[0]!);
+  }
+  return columns;
+}
+
 function PickingParts({ step, x, gap }: HandProps) {
   const parts = new Map<string, { name: string; strings: number[] }>();
   for (const string of step.strings)
@@ -123,8 +142,8 @@ function PickingParts({ step, x, gap }: HandProps) {
       parts.set(key, part);
     }
   return [...parts].map(([key, { name, strings }]) => {
-    const left = x(Math.max(...strings)) - gap * 0.42;
-    const right = x(Math.min(...strings)) + gap * 0.42;
+    const left = Math.min(...strings.map(x)) - gap * 0.42;
+    const right = Math.max(...strings.map(x)) + gap * 0.42;
     return (
       <g key={key}>
         <path d={`M${left} ${ROW + 20}H${right}V${ROW + 44}H${left}z`} fill="var(--picking)" />

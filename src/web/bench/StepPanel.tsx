@@ -1,11 +1,13 @@
 import { useEffect, useState } from "react";
 import { ticksOf } from "../../core/music/ticks.ts";
-import type { Passage } from "../../core/passage/schema.ts";
+import type { Passage, Pin } from "../../core/passage/schema.ts";
+import type { Contact } from "../../core/shapes/types.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
-import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
+import type { Patch, PlanDocument, PlannedStep, Stray, TouchedBy, WhyNot } from "../../core/verdict/document.ts";
 import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
+import { NeckView, type Press } from "./NeckView.tsx";
 import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
 
 /** The selected step: end view, what each hand does, and all about the string at the cursor. */
@@ -15,14 +17,18 @@ export function StepPanel({
   selected,
   string,
   askWhy,
+  onRemedy,
+  onPin,
 }: {
   passage: Passage;
   plan: PlanDocument | null;
   selected: StepBox | null;
   string: number;
   askWhy: AskWhy;
+  onRemedy(patch: Patch): void;
+  onPin(pin: Pin): void;
 }) {
-  const whyNot = useWhy(askWhy, selected?.index ?? -1, string);
+  const { whyNot, contacts } = useWhy(askWhy, selected?.index ?? -1, string);
   if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
   if (!selected)
     return (
@@ -35,13 +41,22 @@ export function StepPanel({
   const { step } = selected;
   const bar = passage.bars[step.bar - 1];
   const here = step.strings[string - 1]!;
+  const next = plan.steps[selected.index + 1];
+  const pinOf = (want: Pin["want"], { hand, part, finger }: Pick<TouchedBy, "hand" | "part" | "finger">): Pin => ({
+    want,
+    string,
+    from: { bar: step.bar, at: step.at },
+    to: next ? { bar: next.bar, at: next.at } : endOf(passage),
+    contact: { hand, part, ...(finger === undefined ? {} : { finger }) },
+  });
   const count = bar ? countOf(ticksOf(step.at), bar) : step.at;
   const bottlenecks = plan.bottlenecks.filter((neck) => neck.bar === step.bar && neck.at === step.at);
   const issues = plan.issues.filter((issue) => issue.bar === step.bar && issue.at === step.at);
   return (
-    <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(20rem,1.4fr)_minmax(18rem,1.4fr)_minmax(16rem,1.1fr)]">
+    <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(18rem,1.1fr)_minmax(17rem,1.2fr)_minmax(20rem,1.5fr)]">
       <div>
         <EndView step={step} selectedString={string} label={`Strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
+        <NeckView instrument={passage.instrument} step={step} contacts={contacts} presses={pressesAt(passage, step)} />
       </div>
       <section aria-label="What the hands do" className="text-lg leading-snug">
         <h2 className="mb-1 text-xl font-bold">
@@ -65,14 +80,17 @@ export function StepPanel({
         ))}
       </section>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keys */}
-      <section aria-label={`String ${string}`} tabIndex={0} className="max-h-64 overflow-auto">
+      <section aria-label={`String ${string}`} tabIndex={0} className="max-h-56 overflow-auto">
         <h2 className="mb-1 text-xl font-bold" style={here.state === "stray" ? { color: "var(--stray)" } : {}} data-testid="string-state">
           String {string}: {stateWords(here)}
           {here.strayDb !== null && `, ${here.strayDb} dB too loud`}
         </h2>
         <ul>
           {here.touchedBy.map((touch) => (
-            <li key={touch.part + touch.hand + (touch.finger ?? "")}>{touchWords(touch)}</li>
+            <li key={touch.part + touch.hand + (touch.finger ?? "")} className="flex flex-wrap items-center gap-2">
+              {touchWords(touch)}
+              {touch.part !== "press" && touch.hand !== "aid" && <PinButtons touch={touch} pinOf={pinOf} pins={passage.pins ?? []} onPin={onPin} />}
+            </li>
           ))}
         </ul>
         {here.causes.length > 0 && (
@@ -82,31 +100,170 @@ export function StepPanel({
             {here.undampedDb !== null && here.undampedDb > 0 && here.state !== "stray" && ` (${here.undampedDb} dB over what is heard)`}.
           </p>
         )}
+        {here.state === "stray" && <Remedies plan={plan} step={step} string={string} onRemedy={onRemedy} />}
         {whyNot.length > 0 && here.intent !== "ring" && (
           <>
             <h3 className="mt-2 font-bold">{here.state === "stray" ? "Why nothing holds it" : "Why not otherwise"}</h3>
             <ul className="space-y-1">
               {whyNot.map((why) => (
                 <li key={why.part + why.hand + (why.finger ?? "")}>
-                  <span className="font-semibold">{touchWords(why)}:</span> {why.reason}
+                  <span className="font-semibold">{touchWords(why)}:</span> {why.reason}{" "}
+                  {PINNABLE.has(why.code) && (
+                    <button type="button" className="btn btn-xs" onClick={() => onPin(pinOf("demand", why))} aria-label={`Do it: ${touchWords(why)}`}>
+                      do it
+                    </button>
+                  )}
                 </li>
               ))}
             </ul>
           </>
         )}
       </section>
+      <Counts plan={plan} passage={passage} onPin={onPin} />
     </div>
   );
 }
 
+/** Refusals that the player may overrule: the contact is possible, the plan only likes another one better. */
+const PINNABLE = new Set<WhyNot["code"]>(["not-needed", "costlier", "banned"]);
+
+/** The player is the judge: a touch can be held to or forbidden here; the same press again lets go of it. */
+function PinButtons({
+  touch,
+  pinOf,
+  pins,
+  onPin,
+}: {
+  touch: TouchedBy;
+  pinOf(want: Pin["want"], touch: TouchedBy): Pin;
+  pins: readonly Pin[];
+  onPin(pin: Pin): void;
+}) {
+  const isSet = (pin: Pin) => pins.some((other) => JSON.stringify(other) === JSON.stringify(pin));
+  return (["demand", "ban"] as const).map((want) => {
+    const pin = pinOf(want, touch);
+    const says = want === "demand" ? "keep it" : "not so";
+    return (
+      <button
+        key={want}
+        type="button"
+        className={`btn btn-xs ${isSet(pin) ? "btn-primary" : ""}`}
+        aria-pressed={isSet(pin)}
+        aria-label={`${says}: ${touchWords(touch)}`}
+        onClick={() => onPin(pin)}
+      >
+        {says}
+      </button>
+    );
+  });
+}
+
+function endOf(passage: Passage): Pin["to"] {
+  const { meter } = passage.bars.at(-1)!;
+  return { bar: passage.bars.length, at: `${meter[0]}/${meter[1]}` };
+}
+
+/** What takes this stray ring away, or else what takes others away; one press applies it. */
+function Remedies({ plan, step, string, onRemedy }: { plan: PlanDocument; step: PlannedStep; string: number; onRemedy(patch: Patch): void }) {
+  if (plan.remedies === undefined) return <p className="quiet mt-2">Looking for remedies …</p>;
+  const stray = plan.strays.find((s) => s.string === string && isWithin(step, s));
+  const here = plan.remedies.filter((r) => r.removes.some((s) => s.string === stray?.string && s.fromBar === stray.fromBar && s.fromAt === stray.fromAt));
+  return (
+    <>
+      <h3 className="mt-2 font-bold">What takes it away</h3>
+      {here.length === 0 && <p>No single change does. Play it slower, or change what is written.</p>}
+      <ul className="space-y-1.5" data-testid="remedies">
+        {here.map((remedy) => (
+          <li key={remedy.says} className="flex items-start gap-2">
+            <button type="button" className="btn btn-sm shrink-0" onClick={() => onRemedy(remedy.patch)} aria-label={`Apply: ${remedy.says}`}>
+              Apply
+            </button>
+            <Told says={remedy.says} />
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What to do, and what that does in a quieter voice. */
+function Told({ says }: { says: string }) {
+  const at = says.indexOf(": takes");
+  return (
+    <span>
+      {says.slice(0, at)} <span className="quiet">{says.slice(at + 2)}</span>
+    </span>
+  );
+}
+
+/** Whether a stray ring goes on at a step. */
+function isWithin({ bar, at }: PlannedStep, { fromBar, fromAt, toBar, toAt }: Stray): boolean {
+  const place = (b: number, a: string) => b * 1e9 + ticksOf(a);
+  return place(bar, at) >= place(fromBar, fromAt) && place(bar, at) < place(toBar, toAt);
+}
+
+/** What players compare: how busy either hand is over the whole passage, and what the player's own pins cost. */
+function Counts({ plan: { counts, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
+  const figures = [
+    [counts.palmLiftsPerBar, "palm lifts a bar"],
+    [counts.indexChangesPerBar, "index changes a bar"],
+    [counts.stoppedByFretting, "strings stopped by the fretting hand"],
+    [counts.stoppedByPicking, "strings stopped by the picking hand"],
+  ] as const;
+  return (
+    <div className="col-span-full">
+      <dl className="flex flex-wrap gap-x-6" data-testid="counts">
+        {figures.map(([figure, words]) => (
+          <div key={words} className="flex flex-row-reverse gap-1">
+            <dt className="quiet">{words}</dt>
+            <dd className="font-bold tabular-nums">{Number(figure.toFixed(1))}</dd>
+          </div>
+        ))}
+      </dl>
+      {pins.length > 0 && (
+        <ul className="mt-1" aria-label="What your pins cost">
+          {pins.map((pin, p) => (
+            <li key={pin.path}>
+              {pinWords(passage.pins?.[p])}: {pin.met ? pin.says : "not possible here, left aside."}{" "}
+              {passage.pins?.[p] && (
+                <button type="button" className="btn btn-xs" onClick={() => onPin(passage.pins![p]!)} aria-label={`Let go: ${pinWords(passage.pins[p])}`}>
+                  let go
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function pinWords(pin: Pin | undefined): string {
+  if (!pin) return "a pin";
+  return `${pin.want === "demand" ? "Held to" : "Forbidden"}: ${touchWords(pin.contact)}, string ${pin.string}, bar ${pin.from.bar} at ${pin.from.at}`;
+}
+
 /** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */
-function useWhy(askWhy: AskWhy, step: number, string: number): WhyNot[] {
-  const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[] } | null>(null);
+function useWhy(askWhy: AskWhy, step: number, string: number): { whyNot: WhyNot[]; contacts: readonly Contact[] } {
+  const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] } | null>(null);
   useEffect(() => {
     if (step < 0) return;
-    return askWhy(step, string, (whyNot) => setAnswer({ step, string, whyNot }));
+    return askWhy(step, string, (whyNot, contacts) => setAnswer({ step, string, whyNot, contacts }));
   }, [askWhy, step, string]);
-  return answer?.step === step && answer.string === string ? answer.whyNot : [];
+  return { whyNot: answer?.step === step && answer.string === string ? answer.whyNot : [], contacts: answer?.step === step ? answer.contacts : [] };
+}
+
+/** Where the strings that are pressed at a step are pressed, as written. */
+function pressesAt(passage: Passage, step: PlannedStep): Press[] {
+  const pressed = new Set(step.strings.filter((s) => s.touchedBy.some((t) => t.part === "press")).map((s) => s.string));
+  const found = new Map<number, number>();
+  const at = ticksOf(step.at);
+  for (let b = step.bar - 1; b >= 0 && found.size < pressed.size; b--)
+    for (const stroke of [...passage.bars[b]!.strokes].reverse()) {
+      if (b === step.bar - 1 && ticksOf(stroke.at) > at) continue;
+      for (const { string, fret } of stroke.notes) if (pressed.has(string) && !found.has(string) && fret > 0) found.set(string, fret);
+    }
+  return [...found].map(([string, fret]) => ({ string, fret }));
 }
 
 /** The heading already says the count. */

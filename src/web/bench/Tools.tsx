@@ -1,7 +1,8 @@
-import { Redo2, Undo2 } from "lucide-react";
+import { Guitar, Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import type { Edit } from "../../core/edit/edit.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
+import type { Entry } from "./use-keys.ts";
 
 export interface ToolsProps {
   passage: Passage;
@@ -10,9 +11,12 @@ export interface ToolsProps {
   canUndo: boolean;
   canRedo: boolean;
   gridName: string;
+  entry: Entry;
+  onEntry(entry: Entry): void;
   onUndo(): void;
   onRedo(): void;
   onGrid(): void;
+  onPassage(): void;
   onTempo(tempo: number): void;
   onFinger(finger: 1 | 2 | 3 | 4 | null): void;
   onTone(tone: NonNullable<Note["tone"]>): void;
@@ -27,7 +31,7 @@ export function Tools(props: ToolsProps) {
   const { note, stroke, passage } = props;
   const as = stroke?.as ?? "play";
   return (
-    <div className="hidden flex-wrap items-center gap-x-5 gap-y-2 border-b sm:flex border-base-300 px-4 py-1.5" role="toolbar" aria-label="At the cursor">
+    <div className="hidden flex-wrap items-center gap-x-3 gap-y-2 border-b sm:flex border-base-300 px-4 py-1.5" role="toolbar" aria-label="At the cursor">
       <div className="join">
         <Tool label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
           <Undo2 size={18} aria-hidden />
@@ -37,6 +41,9 @@ export function Tools(props: ToolsProps) {
         </Tool>
       </div>
       <Tempo tempo={passage.tempo} onTempo={props.onTempo} />
+      <Tool label="Instrument, player, gain, feel, meter (I)" onClick={props.onPassage}>
+        <Guitar size={18} aria-hidden />
+      </Tool>
       <Group label="Finger">
         <Tool
           label="The engine chooses the finger (Shift 0)"
@@ -96,8 +103,21 @@ export function Tools(props: ToolsProps) {
           remove
         </Tool>
       </Group>
+      <button
+        type="button"
+        className={`btn btn-sm ${props.entry.writing ? "btn-primary" : "btn-ghost"}`}
+        aria-pressed={props.entry.writing}
+        onClick={() => props.onEntry({ writing: !props.entry.writing, tone: "open", finger: null })}
+        onMouseDown={(event) => event.preventDefault()}
+        title="Every fret typed moves the cursor on (W)"
+      >
+        write on
+        {props.entry.writing && (props.entry.tone !== "open" || props.entry.finger)
+          ? `: ${[props.entry.tone === "open" ? "" : props.entry.tone, props.entry.finger ? `finger ${props.entry.finger}` : ""].filter(Boolean).join(", ")}`
+          : ""}
+      </button>
       <button type="button" className="btn btn-ghost btn-sm" onClick={props.onGrid} title="Grid of the cursor (G)">
-        grid: {props.gridName}
+        {props.gridName}
       </button>
     </div>
   );
@@ -107,7 +127,7 @@ function Group({ label, children }: { label: string; children: React.ReactNode }
   return (
     // biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be laid out inside a toolbar line
     <div role="group" aria-label={label} className="flex items-center gap-2">
-      <span className="quiet text-sm" aria-hidden>
+      <span className="quiet hidden text-sm xl:inline" aria-hidden>
         {label}
       </span>
       <div className="join">{children}</div>
@@ -167,7 +187,6 @@ function Tempo({ tempo, onTempo }: { tempo: number; onTempo(tempo: number): void
           if (event.key === "Escape") setText(null);
         }}
       />
-      <span className="quiet text-sm">bpm</span>
     </label>
   );
 }

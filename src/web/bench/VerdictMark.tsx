@@ -12,8 +12,6 @@ export interface VerdictMarkProps {
 export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: VerdictMarkProps) {
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
-  const unplanned = plan.issues.filter((issue) => issue.code === "not-planned-yet").length;
-  const unplayable = plan.issues.length - unplanned;
   return (
     <span className={`flex shrink-0 items-center gap-3 ${pending ? "opacity-60" : ""}`}>
       {plan.strays.length > 0 ? (
@@ -21,21 +19,20 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
           {plan.strays.length} stray ring{plan.strays.length === 1 ? "" : "s"}
         </button>
       ) : (
-        unplanned === 0 && <span className="font-bold">Nothing rings astray</span>
+        <span className="font-bold">Nothing rings astray</span>
       )}
       {plan.ceilingTempo === undefined ? (
         <span className="quiet">ceiling …</span>
       ) : (
         plan.ceilingTempo !== null && (
-          <span title="The highest tempo at which nothing rings astray and no move is rushed">
+          <span className="max-sm:hidden" title="The highest tempo at which nothing rings astray and no move is rushed">
             ceiling <b>{plan.ceilingTempo}</b>
             {goalTempo !== null && ` of ${goalTempo}`}
           </span>
         )
       )}
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
-      {unplanned > 0 && <span>{unplanned} not planned yet</span>}
-      {unplayable > 0 && <span className="font-bold">{unplayable} not playable</span>}
+      {plan.issues.length > 0 && <span className="font-bold">{plan.issues.length} not playable</span>}
     </span>
   );
 }

@@ -1,8 +1,8 @@
-import { expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { planPassage } from "../../core/engine.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
-import { passageOf, stroke } from "../../core/test/build.ts";
-import { barBoxes, stepAt, stepsByBar } from "./layout.ts";
+import { line, passageOf, stroke } from "../../core/test/build.ts";
+import { barBoxes, keptBars, stepAt, stepsByBar } from "./layout.ts";
 
 const passage = passageOf([
   [stroke("0", "1/4", "5/3"), stroke("3/4", "1/4", "5/5", { notes: [{ string: 5, fret: 5, length: "1" }] })],
@@ -31,4 +31,18 @@ it("finds the step under way at any place", () => {
 it("lays bars side by side without gaps", () => {
   const boxes = barBoxes(passage);
   for (let i = 1; i < boxes.length; i++) expect(boxes[i]!.x).toBe(boxes[i - 1]!.x + boxes[i - 1]!.width);
+});
+
+describe("bars that an edit leaves alone", () => {
+  it("stay the same lists, so that they need not be drawn again; others are new ones", () => {
+    const passage = passageOf([line(4, ["6/3", "5/5"]), line(4, ["4/5", "3/5"]), line(4, ["6/0", "6/3"])]);
+    const plan = planPassage(passage);
+    const first = stepsByBar(plan, passage);
+    const again = keptBars(stepsByBar(plan, passage), first);
+    for (const [b, boxes] of again.entries()) expect(boxes).toBe(first[b]);
+    const changed = { ...plan, steps: plan.steps.map((step, i) => (i === 0 ? { ...step, fretting: "another sentence" } : step)) };
+    const after = keptBars(stepsByBar(changed, passage), first);
+    expect(after[0]).not.toBe(first[0]);
+    expect(after[2]).toBe(first[2]);
+  });
 });

@@ -6,7 +6,7 @@ import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
 /** Geometry of the score: one horizontal scale, bars side by side. */
 export const PX_PER_WHOLE = 560;
 export const BAR_PAD = 26;
-export const LANE = 36;
+export const LANE = 32;
 export const TRACK_ROW = 8;
 
 export interface BarBox {
@@ -42,6 +42,19 @@ export interface StepBox {
   tick: Ticks;
   /** Where the step ends in this bar, at most the bar's end. */
   endTick: Ticks;
+}
+
+/** The same as before, bar by bar, where nothing changed: such bars need not be drawn again. */
+export function keptBars(now: readonly StepBox[][], before: readonly StepBox[][]): StepBox[][] {
+  return now.map((boxes, b) => {
+    const old = before[b];
+    if (!old || old.length !== boxes.length) return boxes;
+    const same = boxes.every((box, i) => {
+      const was = old[i]!;
+      return box.step === was.step && box.before === was.before && box.index === was.index && box.tick === was.tick && box.endTick === was.endTick;
+    });
+    return same ? old : boxes;
+  });
 }
 
 /** The plan's steps sorted into their bars. A step that goes on past its bar shows again in the next ones. */

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import { useDispatch, useStore } from "react-redux";
 import { barLength, type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
-import { type EditState, edit, movedTo, redo, undo } from "../store/edit-slice.ts";
+import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 
 /** Grids the cursor can walk on, coarsest first. */
@@ -12,9 +12,29 @@ export const GRIDS = [
   { name: "triplets", ticks: TICKS_PER_WHOLE / 24 },
 ] as const;
 
+/** What notes are written with until it is changed. */
+export interface Entry {
+  /** Typed frets move the cursor on. */
+  writing: boolean;
+  tone: "open" | "palm" | "ghost";
+  finger: 1 | 2 | 3 | 4 | null;
+}
+
 export interface KeyActions {
+  entry: Entry;
+  setEntry(entry: Entry): void;
+  /** Repeats the selection, or the bar, after itself. */
+  repeat(): void;
+  /** Takes the selection away; false when nothing is selected. */
+  clear(): boolean;
   nextStray(): void;
   nextGrid(): void;
+  stand(): void;
+  passage(): void;
+  /** Starts or stops the sound; of this step alone if asked. */
+  listen(stepOnly: boolean): void;
+  /** The arrows follow what is seen. */
+  lowestOnTop: boolean;
 }
 
 /** The bench's keyboard: returns a handler that says whether it used the key. */
@@ -25,6 +45,8 @@ export function useKeys(finest: number, actions: KeyActions) {
 
   const change = (made: Edit) => dispatch(edit(made));
   const move = (cursor: Partial<EditState["cursor"]>) => dispatch(movedTo({ ...store.getState().edit.cursor, ...cursor }));
+  const select = (cursor: Partial<EditState["cursor"]>) => dispatch(selectedTo({ cursor: { ...store.getState().edit.cursor, ...cursor } }));
+  const ten = useRef(false);
 
   return (event: React.KeyboardEvent) => {
     const { passage, cursor } = store.getState().edit;
@@ -43,18 +65,25 @@ export function useKeys(finest: number, actions: KeyActions) {
       if (control && key === "y") return dispatch(redo());
       if (key === "ArrowRight" || key === "ArrowLeft") {
         const direction = key === "ArrowRight" ? 1 : -1;
+        const go = event.shiftKey ? select : move;
         if (control) {
           const bar = cursor.bar + direction;
-          if (passage.bars[bar]) move({ bar, tick: 0 });
+          if (passage.bars[bar]) go({ bar, tick: 0 });
           return true;
         }
         const next = neighbourPlace(passage, place, direction, finest);
-        if (next) move(next);
+        if (next) go(next);
+        return true;
+      }
+      if (control && key === "a") {
+        const bar = passage.bars.length - 1;
+        const last = neighbourPlace({ ...passage, bars: [...passage.bars, passage.bars[bar]!] }, { bar: bar + 1, tick: 0 }, -1, finest);
+        dispatch(selectedTo({ from: { bar: 0, tick: 0 }, cursor: { ...cursor, ...(last ?? { bar, tick: 0 }) } }));
         return true;
       }
       if (control) return false;
       if (key === "ArrowUp" || key === "ArrowDown") {
-        const next = string + (key === "ArrowDown" ? 1 : -1);
+        const next = string + ((key === "ArrowDown") === !actions.lowestOnTop ? 1 : -1);
         if (next >= 1 && next <= passage.instrument.tuning.length) move({ string: next });
         return true;
       }
@@ -62,7 +91,10 @@ export function useKeys(finest: number, actions: KeyActions) {
       if (key === "End") return move({ bar: passage.bars.length - 1, tick: 0 });
       if (digit !== undefined && event.shiftKey) {
         const finger = Number(digit);
-        if (finger <= 4) change({ kind: "set-finger", place, string, finger: finger === 0 ? null : (finger as 1 | 2 | 3 | 4) });
+        if (finger > 4) return true;
+        const wanted = finger === 0 ? null : (finger as 1 | 2 | 3 | 4);
+        if (actions.entry.writing && !note) actions.setEntry({ ...actions.entry, finger: wanted });
+        else change({ kind: "set-finger", place, string, finger: wanted });
         return true;
       }
       if (digit !== undefined) {
@@ -70,7 +102,22 @@ export function useKeys(finest: number, actions: KeyActions) {
         return true;
       }
       switch (key) {
+        case "w":
+          actions.setEntry({ writing: !actions.entry.writing, tone: "open", finger: null });
+          return true;
+        case "t":
+          ten.current = actions.entry.writing;
+          return actions.entry.writing;
+        case "r":
+          actions.repeat();
+          return true;
+        case "Escape":
+          return move({});
         case "p":
+          if (actions.entry.writing && !note) {
+            actions.setEntry({ ...actions.entry, tone: actions.entry.tone === "palm" ? "open" : "palm" });
+            return true;
+          }
           return change({ kind: "set-tone", place, string, tone: note?.tone === "palm" ? "open" : "palm" });
         case "x":
           if (note) return change({ kind: "set-tone", place, string, tone: note.tone === "ghost" ? "open" : "ghost" });
@@ -94,14 +141,24 @@ export function useKeys(finest: number, actions: KeyActions) {
         }
         case "b":
           return change({ kind: "add-bar", after: cursor.bar });
+        case " ":
+          actions.listen(event.shiftKey);
+          return true;
         case "g":
           actions.nextGrid();
+          return true;
+        case "s":
+          actions.stand();
+          return true;
+        case "i":
+          actions.passage();
           return true;
         case "n":
           actions.nextStray();
           return true;
         case "Delete":
         case "Backspace":
+          if (actions.clear()) return true;
           return change({ kind: "remove-note", place, string });
         default:
           return false;
@@ -110,6 +167,16 @@ export function useKeys(finest: number, actions: KeyActions) {
 
     /** Digits in a row at one place make a two-digit fret as long as the neck has it. */
     const typeFret = (digit: string) => {
+      const { entry } = actions;
+      if (entry.writing) {
+        const fret = Number(digit) + (ten.current ? 10 : 0);
+        ten.current = false;
+        change({ kind: "set-fret", place, string, fret, length: finest, tone: entry.tone, ...(entry.finger ? { finger: entry.finger } : {}) });
+        const { passage: written } = store.getState().edit;
+        const next = written && neighbourPlace(written, place, 1, finest);
+        if (next) move(next);
+        return;
+      }
       const at = `${place.bar}/${place.tick}/${string}`;
       const before = typed.current.at === at ? typed.current.digits : "";
       const both = `${before}${digit}`;

@@ -63,7 +63,7 @@ export function stateWords(string: PlannedString): string {
 }
 
 /** "underside of the index (fretting hand)" and the like. */
-export function touchWords(touch: Pick<TouchedBy, "hand" | "part" | "finger">): string {
+export function touchWords(touch: Pick<TouchedBy, "hand" | "part"> & { finger?: TouchedBy["finger"] | undefined }): string {
   const finger = touch.finger === undefined || ["thumb", "thumb-edge", "thumb-return"].includes(touch.part) ? "" : `, ${FINGER_WORDS[touch.finger]}`;
   const hand = touch.hand === "aid" ? "aid" : `${touch.hand} hand`;
   return `${PART_WORDS[touch.part]}${finger} (${hand})`;

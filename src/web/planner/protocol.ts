@@ -1,15 +1,46 @@
+import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
+import type { Contact } from "../../core/shapes/types.ts";
+import type { PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/verdict/document.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */
 export type PlanRequest =
-  | { kind: "plan"; job: number; passage: Passage }
+  /** Bars that are the same as in the request before come as their index in it. */
+  | { kind: "plan" | "figures"; job: number; passage: Omit<Passage, "bars">; bars: (Passage["bars"][number] | number)[] }
   /** Why nothing else holds a string at a step of the newest plan. */
   | { kind: "why"; job: number; step: number; string: number };
 
 export type PlanAnswer =
-  | { kind: "planned"; job: number; plan: PlanDocument; tookMs: number }
-  /** Follows the plan when the search is done; the next request cancels it. */
+  | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<PlannedStep>; tookMs: number }
+  /** Figures that follow the plan; the next request cancels them. */
+  | { kind: "pins"; job: number; pins: PinPrice[] }
   | { kind: "ceiling"; job: number; ceilingTempo: number | null }
-  | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[] }
+  | { kind: "remedies"; job: number; remedies: Remedy[] }
+  | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] }
   | { kind: "failed"; job: number; says: string };
+
+/** A list as what differs from the one told before: all but its first and last identical items. */
+export interface Changed<T> {
+  first: number;
+  last: number;
+  between: T[];
+}
+
+export function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
+  const { prefix, suffix } = commonEnds(old, now);
+  return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
+}
+
+export function changeTo<T>(old: readonly T[], { first, last, between }: Changed<T>): T[] {
+  return [...old.slice(0, first), ...between, ...old.slice(old.length - last)];
+}
+
+/** Bars to send: those sent before as their index there. */
+export function barsToSend<T>(sent: readonly T[], now: readonly T[]): (T | number)[] {
+  const known = new Map(sent.map((bar, b) => [bar, b]));
+  return now.map((bar) => known.get(bar) ?? bar);
+}
+
+export function barsReceived<T extends object>(sent: readonly T[], bars: readonly (T | number)[]): T[] {
+  return bars.map((bar) => (typeof bar === "number" ? sent[bar]! : bar));
+}

@@ -1,25 +1,28 @@
-import { ceilingTempo, documentOf, planStages } from "../../core/engine.ts";
-import type { Passage } from "../../core/passage/schema.ts";
-import { settingsOf } from "../../core/passage/settings.ts";
-import { PlanMemory } from "../../core/plan/memory.ts";
-import { ShapeCache } from "../../core/shapes/shapes.ts";
+import { ceilingTempo, documentOf, planStages, pricesOf, remedies } from "../../core/engine.ts";
+import { EngineMemory } from "../../core/engine-memory.ts";
+import type { Bar, Passage } from "../../core/passage/schema.ts";
+import type { Contact } from "../../core/shapes/types.ts";
+import type { PlannedStep } from "../../core/verdict/document.ts";
 import { type Planned, whyOf } from "../../core/verdict/verdict.ts";
-import type { PlanAnswer, PlanRequest } from "./protocol.ts";
+import { barsReceived, changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 
-const cache = new ShapeCache();
-const memory = new PlanMemory();
-const ceilingCache = new ShapeCache();
-let newest: Extract<PlanRequest, { kind: "plan" }> | null = null;
+const memory = new EngineMemory();
+const slowerMemory = new EngineMemory();
+let bars: readonly Bar[] = [];
+let newest: { kind: "plan" | "figures"; job: number; passage: Passage } | null = null;
 let waiting = false;
 let current = 0;
 let planned: Planned | null = null;
+let told: readonly PlannedStep[] = [];
 
 self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   if (data.kind === "why") {
-    if (data.job === current && planned) post({ ...data, whyNot: whyOf(planned, data.step, data.string) });
+    const here = told[data.step]?.strings[data.string - 1];
+    if (data.job === current && planned && here) post({ ...data, whyNot: whyOf(planned, data.step, here), contacts: contactsAt(planned, data.step) });
     return;
   }
-  newest = data;
+  bars = barsReceived(bars, data.bars);
+  newest = { kind: data.kind, job: data.job, passage: { ...data.passage, bars: [...bars] } };
   current = data.job;
   planned = null;
   if (waiting) return;
@@ -28,33 +31,58 @@ self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   setTimeout(planNewest, 0);
 };
 
+/** The contacts of both hands at a step, with their places on the strings. */
+function contactsAt({ problem, path }: Planned, step: number): Contact[] {
+  const k = problem.stepOf[step]!;
+  const { fretting, picking } = path.chosen[k]!;
+  const shapes = problem.steps[k]!;
+  return [...shapes.fretting[fretting]!.contacts, ...shapes.picking[picking]!.contacts];
+}
+
 function planNewest(): void {
   waiting = false;
   if (!newest) return;
-  const { job, passage } = newest;
+  const { kind, job, passage } = newest;
   newest = null;
+  if (kind === "figures") {
+    slowerFigures(job, passage, planStages(passage, memory));
+    return;
+  }
   const start = performance.now();
   try {
-    const stages = planStages(passage, settingsOf(passage), cache, memory);
-    const plan = documentOf(passage, stages, "nothing");
+    const stages = planStages(passage, memory);
+    const { steps, ...plan } = documentOf(passage, stages, { memory });
     planned = stages;
-    post({ kind: "planned", job, plan, tookMs: performance.now() - start });
-    if (job === current) searchCeiling(job, passage);
+    post({ kind: "planned", job, plan, steps: changedFrom(told, steps), tookMs: performance.now() - start });
+    told = steps;
   } catch (error) {
     post({ kind: "failed", job, says: (error as Error).message });
   }
 }
 
-/** One plan at a time, so that the next edit gets its turn in between. */
-function searchCeiling(job: number, passage: Passage): void {
-  const search = ceilingTempo(passage, ceilingCache);
-  const next = () => {
+/**
+ * Prices of pins, the ceiling tempo and remedies: one plan at a time, so that a newer request gets its turn in between. A
+ * worker of its own does this: a plan of a long passage at another tempo would keep the next edit waiting.
+ */
+function slowerFigures(job: number, passage: Passage, stages: Planned): void {
+  const remediesAfter = (ceiling: number | null) =>
+    inTurns(job, remedies(passage, stages, ceiling, slowerMemory), (found) => post({ kind: "remedies", job, remedies: found }));
+  setTimeout(() => {
     if (job !== current) return;
-    const step = search.next();
-    if (step.done) post({ kind: "ceiling", job, ceilingTempo: step.value });
-    else setTimeout(next, 0);
-  };
-  setTimeout(next, 0);
+    if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerMemory) });
+    inTurns(job, ceilingTempo(passage, slowerMemory), (tempo) => {
+      post({ kind: "ceiling", job, ceilingTempo: tempo });
+      remediesAfter(tempo);
+    });
+  }, 0);
+}
+
+/** Goes on with a search as long as its job is the newest. */
+function inTurns<T>(job: number, search: Generator<unknown, T, void>, onFound: (found: T) => void): void {
+  if (job !== current) return;
+  const step = search.next();
+  if (step.done) onFound(step.value);
+  else setTimeout(() => inTurns(job, search, onFound), 0);
 }
 
 function post(answer: PlanAnswer): void {

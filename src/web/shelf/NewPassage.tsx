@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
-import { troubleOf, useCreateMutation } from "../store/api.ts";
+import { troubleOf, useCreateMutation, useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
 
 const METERS: readonly [number, 2 | 4 | 8][] = [
   [4, 4],
@@ -16,7 +16,11 @@ const METERS: readonly [number, 2 | 4 | 8][] = [
 /** A new, empty passage: title, instrument, meter, tempo. */
 export function NewPassage({ onClose }: { onClose(): void }) {
   const [create, { error, isLoading }] = useCreateMutation();
-  const [preset, setPreset] = useState(0);
+  const { data: own = [] } = useInstrumentsQuery();
+  const { data: players = [] } = usePlayersQuery();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const usual = own.find((item) => item.isDefault)?.id ?? "preset-0";
+  const instrumentId = chosen ?? usual;
   const [title, setTitle] = useState("");
   const [meter, setMeter] = useState(0);
   const [tempo, setTempo] = useState("90");
@@ -29,7 +33,8 @@ export function NewPassage({ onClose }: { onClose(): void }) {
       format: "rest-hand-passage",
       version: 1,
       title: title.trim() || "Untitled passage",
-      instrument: INSTRUMENT_PRESETS[preset]!.instrument,
+      instrument: own.find((item) => item.id === instrumentId)?.value ?? INSTRUMENT_PRESETS[Number(instrumentId.slice("preset-".length))]!.instrument,
+      player: players.find((item) => item.isDefault)?.value ?? {},
       tempo: Number(tempo),
       bars,
     });
@@ -58,12 +63,23 @@ export function NewPassage({ onClose }: { onClose(): void }) {
         </label>
         <label className="flex flex-col gap-1">
           Instrument
-          <select className="select w-full" value={preset} onChange={(event) => setPreset(Number(event.target.value))}>
-            {INSTRUMENT_PRESETS.map((p, i) => (
-              <option key={p.name} value={i}>
-                {p.name} ({[...p.instrument.tuning].reverse().join(" ")})
-              </option>
-            ))}
+          <select className="select w-full" value={instrumentId} onChange={(event) => setChosen(event.target.value)}>
+            {own.length > 0 && (
+              <optgroup label="Yours">
+                {own.map((item) => (
+                  <option key={item.id} value={item.id}>
+                    {item.name}
+                  </option>
+                ))}
+              </optgroup>
+            )}
+            <optgroup label="Ordinary ones">
+              {INSTRUMENT_PRESETS.map((p, i) => (
+                <option key={p.name} value={`preset-${i}`}>
+                  {p.name} ({[...p.instrument.tuning].reverse().join(" ")})
+                </option>
+              ))}
+            </optgroup>
           </select>
         </label>
         <div className="flex gap-4">

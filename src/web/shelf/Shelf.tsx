@@ -1,11 +1,12 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { formatDistanceToNow } from "date-fns";
 import { ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { api, type ListedPassage, troubleOf, useBinMutation, useCreateMutation, useListQuery, useSummaryQuery } from "../store/api.ts";
+import { api, type ListedPassage, troubleOf, useBinMutation, useCeilingQuery, useCreateMutation, useListQuery, useSummaryQuery } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -21,6 +22,11 @@ export function Shelf() {
   const { data, error, isLoading, refetch } = useListQuery("shelf");
   const [open, setOpen] = useState<"new" | "import" | "bin" | null>(null);
   const [dropped, setDropped] = useState<string | null>(null);
+  const [wanted, setWanted] = useState("");
+  const [tag, setTag] = useState("");
+  const [order, setOrder] = useState<Order>("changed");
+  const found = useMemo(() => arranged(data ?? [], wanted, tag, order), [data, wanted, tag, order]);
+  const tags = useMemo(() => [...new Set((data ?? []).flatMap((passage) => passage.tags))].sort((a, b) => a.localeCompare(b)), [data]);
   useEffect(() => {
     document.title = "Shelf · Rest Hand";
   }, []);
@@ -72,11 +78,36 @@ export function Shelf() {
           <p>Start a new passage, or paste a tablature anywhere on this page. A file can also be dropped here.</p>
         </div>
       )}
-      <ul className="divide-y divide-base-300">
-        {data?.map((passage) => (
-          <PassageRow key={passage.id} passage={passage} />
-        ))}
-      </ul>
+      {data && data.length > 0 && (
+        <search className="mb-2 flex flex-wrap items-center gap-3">
+          <input
+            type="search"
+            className="input w-64"
+            placeholder="Search titles and tags"
+            aria-label="Search your passages"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+          />
+          {tags.length > 0 && (
+            <select className="select w-44" aria-label="Tag" value={tag} onChange={(event) => setTag(event.target.value)}>
+              <option value="">any tag</option>
+              {tags.map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </select>
+          )}
+          <select className="select w-52" aria-label="Order" value={order} onChange={(event) => setOrder(event.target.value as Order)}>
+            <option value="changed">last changed first</option>
+            <option value="opened">last opened first</option>
+            <option value="title">by title</option>
+          </select>
+          <span className="quiet" role="status">
+            {found.length === data.length ? `${data.length} passage${data.length === 1 ? "" : "s"}` : `${found.length} of ${data.length}`}
+          </span>
+        </search>
+      )}
+      {data && data.length > 0 && found.length === 0 && <p className="mt-10 text-xl">No passage fits. Search for less, or take any tag.</p>}
+      <Rows passages={found} />
       {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
       {open === "import" && <ImportDialog initial={dropped ?? ""} onClose={() => setOpen(null)} />}
       {open === "bin" && <Bin onClose={() => setOpen(null)} />}
@@ -84,8 +115,56 @@ export function Shelf() {
   );
 }
 
+type Order = "changed" | "opened" | "title";
+
+/** The passages that fit, in the order asked for. */
+function arranged(all: readonly ListedPassage[], wanted: string, tag: string, order: Order): ListedPassage[] {
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const fits = ({ title, tags }: ListedPassage) => {
+    const text = `${title} ${tags.join(" ")}`.toLowerCase();
+    return words.every((word) => text.includes(word)) && (tag === "" || tags.includes(tag));
+  };
+  const found = all.filter(fits);
+  if (order === "title") return found.sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true }));
+  const moment = (p: ListedPassage) => (order === "opened" ? (p.openedAt ?? "") : p.updatedAt);
+  return found.sort((a, b) => moment(b).localeCompare(moment(a)));
+}
+
+const ROW_HEIGHT = 112;
+
+/** Only the rows in view are there, so a thousand passages scroll as one does, and only what is seen is planned. */
+function Rows({ passages }: { passages: readonly ListedPassage[] }) {
+  const list = useRef<HTMLUListElement>(null);
+  const virtual = useVirtualizer({
+    count: passages.length,
+    estimateSize: () => ROW_HEIGHT,
+    getScrollElement: () => list.current?.closest("main") ?? null,
+    getItemKey: (index) => passages[index]!.id,
+    overscan: 4,
+    scrollMargin: list.current?.offsetTop ?? 0,
+  });
+  return (
+    <ul ref={list} className="relative divide-y divide-base-300" style={{ height: virtual.getTotalSize() }}>
+      {virtual.getVirtualItems().map((item) => (
+        <li
+          key={item.key}
+          ref={virtual.measureElement}
+          data-index={item.index}
+          className="absolute top-0 left-0 w-full"
+          style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
+        >
+          <PassageRow passage={passages[item.index]!} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 function PassageRow({ passage }: { passage: ListedPassage }) {
-  const { data: summary, error } = useSummaryQuery({ id: passage.id, version: passage.version });
+  const asked = { id: passage.id, version: passage.version };
+  const { data: summary, error } = useSummaryQuery(asked);
+  // One after the other: what is seen first is planned first.
+  const { data: ceiling } = useCeilingQuery(asked, { skip: !summary });
   const [bin] = useBinMutation();
   const [create] = useCreateMutation();
   const dispatch = useDispatch<Dispatch>();
@@ -107,7 +186,7 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
   };
 
   return (
-    <li className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-2 py-4 md:grid-cols-[minmax(14rem,1fr)_minmax(16rem,2fr)_11rem_auto]">
+    <div className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-2 py-4 md:grid-cols-[minmax(14rem,1fr)_minmax(16rem,2fr)_11rem_auto]">
       <div className="min-w-0">
         <Link className="text-xl font-bold underline-offset-4 hover:underline" to={`/bench/${passage.id}`}>
           {passage.title}
@@ -123,9 +202,9 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
       </Link>
       <div>
         <StrayCount summary={summary} failed={Boolean(error)} />
-        <p className="quiet">
-          {passage.tempo}
-          {passage.goalTempo && ` of ${passage.goalTempo}`} bpm
+        <p className="quiet" title="Ceiling: the highest tempo at which nothing rings astray and no move is rushed">
+          {ceiling?.ceilingTempo ? `ceiling ${ceiling.ceilingTempo}` : `${passage.tempo} bpm`}
+          {passage.goalTempo && `, goal ${passage.goalTempo}`}
         </p>
       </div>
       <div className="flex gap-1">
@@ -160,11 +239,11 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
           Open
         </button>
       </div>
-    </li>
+    </div>
   );
 }
 
-function StrayCount({ summary, failed }: { summary: { strays: number; notPlanned: number; issues: number } | undefined; failed: boolean }) {
+function StrayCount({ summary, failed }: { summary: { strays: number; issues: number } | undefined; failed: boolean }) {
   if (failed) return <p>The plan failed</p>;
   if (!summary) return <p className="quiet">planning …</p>;
   return (
@@ -174,10 +253,9 @@ function StrayCount({ summary, failed }: { summary: { strays: number; notPlanned
           {summary.strays} stray ring{summary.strays === 1 ? "" : "s"}
         </p>
       ) : (
-        summary.notPlanned === 0 && <p className="font-bold">Nothing rings astray</p>
+        <p className="font-bold">Nothing rings astray</p>
       )}
-      {summary.notPlanned > 0 && <p>{summary.notPlanned} not planned yet</p>}
-      {summary.issues > summary.notPlanned && <p>{summary.issues - summary.notPlanned} not playable</p>}
+      {summary.issues > 0 && <p>{summary.issues} not playable</p>}
     </>
   );
 }

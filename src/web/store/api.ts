@@ -1,12 +1,13 @@
 import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
 import type { Fault } from "../../core/passage/parse.ts";
-import type { InstrumentKind, Passage, PassageInput } from "../../core/passage/schema.ts";
+import type { Instrument, InstrumentKind, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
 
 export interface ListedPassage {
   id: string;
   version: number;
   updatedAt: string;
+  openedAt: string | null;
   deletedAt: string | null;
   title: string;
   tags: string[];
@@ -24,6 +25,26 @@ export interface StoredPassage {
   passage: Passage;
 }
 
+/** An instrument or a player of the setup. */
+export interface SetupItem<T> {
+  id: string;
+  name: string;
+  value: T;
+  isDefault: boolean;
+  passages: number;
+}
+
+export type SetupKind = "instruments" | "players";
+export interface SetupValues {
+  instruments: Instrument;
+  players: Player;
+}
+interface SetupBody {
+  kind: SetupKind;
+  name: string;
+  value: Instrument | Player;
+}
+
 export interface Health {
   status: "opening" | "ready" | "failed";
   reason?: string;
@@ -33,7 +54,7 @@ export interface Health {
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
-  tagTypes: ["shelf", "bin"],
+  tagTypes: ["shelf", "bin", "setup"],
   endpoints: (build) => ({
     health: build.query<Health, void>({ query: () => "health" }),
     list: build.query<ListedPassage[], "shelf" | "bin">({
@@ -41,6 +62,10 @@ export const api = createApi({
       providesTags: (_result, _error, where) => [where],
     }),
     summary: build.query<PlanSummary, { id: string; version: number }>({ query: ({ id }) => `passages/${id}/summary`, keepUnusedDataFor: 3600 }),
+    ceiling: build.query<{ ceilingTempo: number | null }, { id: string; version: number }>({
+      query: ({ id }) => `passages/${id}/ceiling`,
+      keepUnusedDataFor: 3600,
+    }),
     passage: build.query<StoredPassage, string>({ query: (id) => `passages/${id}`, keepUnusedDataFor: 0 }),
     create: build.mutation<StoredPassage, PassageInput>({
       query: (body) => ({ url: "passages", method: "POST", body }),
@@ -52,10 +77,28 @@ export const api = createApi({
     }),
     save: build.mutation<StoredPassage, { id: string; basedOn: number; passage: Passage }>({
       query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
-      invalidatesTags: ["shelf"],
+      invalidatesTags: ["shelf", "setup"],
     }),
     bin: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}`, method: "DELETE" }), invalidatesTags: ["shelf", "bin"] }),
     restore: build.mutation<StoredPassage, string>({ query: (id) => ({ url: `passages/${id}/restore`, method: "POST" }), invalidatesTags: ["shelf", "bin"] }),
+    instruments: build.query<SetupItem<Instrument>[], void>({ query: () => "instruments", providesTags: ["setup"] }),
+    players: build.query<SetupItem<Player>[], void>({ query: () => "players", providesTags: ["setup"] }),
+    createSetup: build.mutation<SetupItem<unknown>, SetupBody>({
+      query: ({ kind, ...body }) => ({ url: kind, method: "POST", body }),
+      invalidatesTags: ["setup"],
+    }),
+    changeSetup: build.mutation<SetupItem<unknown> & { changedPassages: number }, SetupBody & { id: string }>({
+      query: ({ kind, id, ...body }) => ({ url: `${kind}/${id}`, method: "PUT", body }),
+      invalidatesTags: ["setup", "shelf", "bin"],
+    }),
+    setDefault: build.mutation<void, { kind: SetupKind; id: string }>({
+      query: ({ kind, id }) => ({ url: `${kind}/${id}/default`, method: "PUT" }),
+      invalidatesTags: ["setup"],
+    }),
+    removeSetup: build.mutation<void, { kind: SetupKind; id: string }>({
+      query: ({ kind, id }) => ({ url: `${kind}/${id}`, method: "DELETE" }),
+      invalidatesTags: ["setup"],
+    }),
     removeForever: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}?forever`, method: "DELETE" }), invalidatesTags: ["bin"] }),
   }),
 });
@@ -64,12 +107,19 @@ export const {
   useHealthQuery,
   useListQuery,
   useSummaryQuery,
+  useCeilingQuery,
   usePassageQuery,
   useCreateMutation,
   useImportTextMutation,
   useBinMutation,
   useRestoreMutation,
   useRemoveForeverMutation,
+  useInstrumentsQuery,
+  usePlayersQuery,
+  useCreateSetupMutation,
+  useChangeSetupMutation,
+  useSetDefaultMutation,
+  useRemoveSetupMutation,
 } = api;
 
 /** What went wrong with a request, in words, with places where the server names them. */

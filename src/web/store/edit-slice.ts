@@ -26,6 +26,8 @@ export interface EditState {
   save: SaveState;
   saveSays: string;
   cursor: Place & { string: number };
+  /** Where a selection began; it goes up to the cursor. */
+  anchor: Place | null;
 }
 
 const MOST_UNDO = 500;
@@ -40,6 +42,7 @@ const initialState: EditState = {
   save: "saved",
   saveSays: "",
   cursor: { bar: 0, tick: 0, string: 1 },
+  anchor: null,
 };
 
 export interface Opened {
@@ -67,6 +70,12 @@ const slice = createSlice({
     },
     movedTo(state, { payload }: PayloadAction<EditState["cursor"]>) {
       state.cursor = payload;
+      state.anchor = null;
+    },
+    /** Moves on with everything in between selected. */
+    selectedTo(state, { payload }: PayloadAction<{ cursor: EditState["cursor"]; from?: Place }>) {
+      state.anchor = payload.from ?? state.anchor ?? { bar: state.cursor.bar, tick: state.cursor.tick };
+      state.cursor = payload.cursor;
     },
     saving(state) {
       state.save = "saving";
@@ -85,7 +94,7 @@ const slice = createSlice({
   },
 });
 
-export const { opened, closed, changed, movedTo, saving, saved, saveFailed } = slice.actions;
+export const { opened, closed, changed, movedTo, selectedTo, saving, saved, saveFailed } = slice.actions;
 export const editReducer = slice.reducer;
 
 type Thunk = (dispatch: (action: UnknownAction) => unknown, getState: () => { edit: EditState }) => boolean;

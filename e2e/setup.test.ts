@@ -1,0 +1,97 @@
+import { expect, it } from "vitest";
+import { openPassage, reads } from "./kit.ts";
+import { setStage } from "./stage.ts";
+
+const stage = setStage();
+
+it("a school of a player is changed: its example says what that does, and the passages that use it are planned anew", async () => {
+  const page = await stage.visit();
+  await page.getByRole("link", { name: "Setup" }).click();
+  await page
+    .getByRole("listitem")
+    .filter({ hasText: "the usual way with everything" })
+    .getByRole("button", { name: /^Change / })
+    .click();
+  const thumb = page.getByRole("group", { name: "Does the thumb come over the edge?" });
+  await thumb.getByText("On a note on string 4:", { exact: false }).waitFor();
+  await page.getByLabel("yes, onto the lowest string").check();
+  await thumb.getByText("thumb on 6", { exact: false }).waitFor();
+  await page.getByLabel("Name").fill("Me, thumb over");
+  await page.getByRole("button", { name: "Save" }).click();
+  await page.getByText(/Saved\. \d+ passages? (is|are) planned anew/).waitFor();
+  await page.getByText("Me, thumb over", { exact: true }).waitFor();
+  await page
+    .getByRole("link", { name: "Shelf" })
+    .or(page.getByRole("link", { name: "Rest Hand" }))
+    .first()
+    .click();
+  await openPassage(page, "Bilge Pump");
+  await reads(page, "strays", "Nothing rings astray");
+  expect(stage.seen.trouble).toEqual([]);
+});
+
+it("an instrument is made by keyboard and taken for new passages; one in use is not removed", async () => {
+  const page = await stage.visit();
+  await page.goto(`${stage.server.url}setup`);
+  await page.getByRole("button", { name: "New instrument" }).click();
+  await page.keyboard.type("Low four");
+  await page.getByLabel("Start from").selectOption({ label: "Bass, four strings" });
+  await page.getByLabel("Pitch of string 4, such as E4 or F#2").fill("D1");
+  await page.getByLabel("Scale length in mm").fill("810");
+  await page.keyboard.press("Enter");
+  await page.getByText("D1 A1 D2 G2, 810 mm").waitFor();
+  await page.getByRole("button", { name: "Take Low four for new passages" }).click();
+  await page.getByText("for new passages", { exact: true }).first().waitFor();
+  await page.getByRole("link", { name: "Rest Hand" }).click();
+  await page.getByRole("button", { name: "New passage", exact: true }).click();
+  await page.getByRole("dialog").getByText("Low four").waitFor({ state: "attached" });
+  await page.getByRole("button", { name: "Start" }).click();
+  await page.getByRole("application", { name: /4 strings/ }).waitFor();
+  expect(stage.seen.trouble).toEqual([]);
+});
+
+it("ten seconds on the space bar measure the palm", async () => {
+  const page = await stage.visit();
+  await page.goto(`${stage.server.url}setup`);
+  await page.clock.install({ time: 0 });
+  await page.clock.pauseAt(60_000);
+  await page.getByRole("button", { name: "New player" }).click();
+  await page.getByRole("button", { name: "Measure my palm (ten seconds)" }).press("Enter");
+  const button = page.getByRole("button", { name: /Down and up/ });
+  await button.waitFor();
+  await button.focus();
+  for (let i = 0; i < 8; i++) {
+    await page.keyboard.down("Space");
+    await page.clock.runFor(120);
+    await page.keyboard.up("Space");
+    await page.clock.runFor(90);
+  }
+  await page.clock.runFor(10_000);
+  await page.getByText("Landing 90 ms, lifting 120 ms.", { exact: false }).waitFor();
+  await page.getByRole("button", { name: "Take these" }).click();
+  expect(await page.getByLabel("Palm lands, in ms").inputValue()).toBe("90");
+  expect(await page.getByLabel("Palm lifts, in ms").inputValue()).toBe("120");
+});
+
+it("left-handers see the end view mirrored, the lowest string may be on top, text may be larger: all kept over a reload", async () => {
+  const page = await stage.visit();
+  await page.goto(`${stage.server.url}setup`);
+  await page.getByLabel("the right: the end view is mirrored").check();
+  await page.getByLabel("the lowest, as one looks down on it").check();
+  await page.getByLabel("largest").check();
+  await page.getByRole("link", { name: "Rest Hand" }).click();
+  await openPassage(page, "Tarpaulin");
+  await page.reload();
+  await page.getByRole("application").waitFor();
+  expect(await page.evaluate(() => getComputedStyle(document.documentElement).fontSize)).toBe("20px");
+  const row = page.getByRole("img", { name: /Strings end-on/ }).locator("text");
+  const x = async (string: string) =>
+    (await row
+      .filter({ hasText: new RegExp(`^${string}$`) })
+      .last()
+      .boundingBox())!.x;
+  expect(await x("1")).toBeLessThan(await x("6"));
+  await reads(page, "string-state", /^String 1/);
+  await page.keyboard.press("ArrowUp");
+  await reads(page, "string-state", /^String 2/);
+});

@@ -1,0 +1,144 @@
+import { type GripNote, gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
+import type { Passage, Stroke } from "../passage/schema.ts";
+import { openPitches } from "../passage/settings.ts";
+import type { Timeline, TimelineNote } from "../timeline/types.ts";
+
+/** Where the notes of one stroke could be played. */
+export interface Choice {
+  /** Per note of the stroke, in order: string and fret. */
+  places: readonly Place[];
+  /** Fret of the index, and what the choice costs by itself. */
+  position: number;
+  cost: number;
+}
+
+export interface Place {
+  string: number;
+  fret: number;
+}
+
+/** One stroke with its choices; a stroke that must stay has one. */
+export interface Chosen {
+  bar: number;
+  stroke: number;
+  choices: readonly Choice[];
+}
+
+/** From memory, adjustable; in the units of a grip's awkwardness. */
+export const PLACE_COSTS = {
+  /** The hand shifts by a fret. */
+  shift: 2,
+  /** A note leaves the string it is written on: another tone. */
+  otherString: 6,
+  /** A note becomes open, or is no longer. */
+  openSound: 12,
+} as const;
+
+const MOST_CHOICES = 40;
+
+/** Every stroke that is played with notes, with the places they could have. */
+export function choicesOf(passage: Passage, timeline: Timeline): Chosen[] {
+  const played = timeline.steps.flatMap((step) => (step.stroke && step.stroke.notes.length > 0 ? [{ step, stroke: step.stroke }] : []));
+  return played.map(({ step, stroke }, k) => {
+    const written = passage.bars[stroke.bar]!.strokes[stroke.stroke]!;
+    const until = played[k + 1]?.stroke.start ?? Number.POSITIVE_INFINITY;
+    // What rings over from before or on into what follows keeps its string, and so does a stroke of given strings.
+    const carries = step.sounding.some((note, s) => note !== null && (!step.begins[s] || note.end > until));
+    const stays = carries || written.strings !== undefined || isSlurred(written) || isSlurred(nextWritten(passage, played[k + 1]?.stroke));
+    return { bar: stroke.bar, stroke: stroke.stroke, choices: stays ? [asWritten(passage, written)] : placings(passage, written, stroke.notes) };
+  });
+}
+
+function nextWritten(passage: Passage, next: { bar: number; stroke: number } | undefined): Stroke | undefined {
+  return next && passage.bars[next.bar]!.strokes[next.stroke];
+}
+
+function isSlurred(stroke: Stroke | undefined): boolean {
+  return stroke?.notes.some((note) => (note.from ?? "stroke") !== "stroke" || note.harmonic || note.letRing || note.finger === "T") ?? false;
+}
+
+function asWritten(passage: Passage, stroke: Stroke): Choice {
+  return choiceOf(passage, stroke, stroke.notes)!;
+}
+
+/** All ways to put the notes of a stroke on different strings, the cheapest first; the written one is always among them. */
+function placings(passage: Passage, stroke: Stroke, notes: readonly TimelineNote[]): Choice[] {
+  const open = openPitches(passage.instrument);
+  const options = stroke.notes.map((note) => {
+    const pitch = open[note.string - 1]! + note.fret;
+    return open.flatMap((lowest, s) => {
+      const fret = pitch - lowest;
+      return fret >= 0 && fret <= passage.instrument.frets ? [{ string: s + 1, fret }] : [];
+    });
+  });
+  let all: Place[][] = [[]];
+  for (const places of options) all = all.flatMap((chosen) => places.filter((p) => chosen.every((c) => c.string !== p.string)).map((p) => [...chosen, p]));
+  const written = asWritten(passage, stroke);
+  const found = all
+    .filter((places) => places.some((p, k) => p.string !== stroke.notes[k]!.string))
+    // The strings in between would be struck in passing: a chord keeps its order and its width.
+    .filter((places) => notes.length < 2 || widthOf(places) <= Math.max(notes.length, widthOf(stroke.notes)))
+    .flatMap((places) => choiceOf(passage, stroke, places) ?? []);
+  return [written, ...found.sort((a, b) => a.cost - b.cost).slice(0, MOST_CHOICES - 1)];
+}
+
+function widthOf(places: readonly Place[]): number {
+  const strings = places.map((p) => p.string);
+  return Math.max(...strings) - Math.min(...strings) + 1;
+}
+
+/** What holding the notes there costs; null when no hand can. */
+function choiceOf(passage: Passage, stroke: Stroke, places: readonly Place[]): Choice | null {
+  const isBass = passage.instrument.kind === "electric-bass";
+  const isWritten = places.every((p, k) => p.string === stroke.notes[k]!.string && p.fret === stroke.notes[k]!.fret);
+  const fretted = places.flatMap((p, k): GripNote[] =>
+    p.fret > 0 ? [{ string: p.string, fret: p.fret, finger: isWritten ? stroke.notes[k]!.finger : undefined }] : [],
+  );
+  const open = places.filter((p) => p.fret === 0).map((p) => p.string);
+  const best = fretted.length === 0 ? { position: 0, cost: 0 } : gripOptions(fretted, isBass, open).reduce((a, b) => (b.cost < a.cost ? b : a));
+  if (!isWritten && best.cost >= UNPLAYABLE) return null;
+  let cost = best.cost;
+  places.forEach((p, k) => {
+    const { string, fret } = stroke.notes[k]!;
+    if (p.string !== string) cost += PLACE_COSTS.otherString;
+    if ((p.fret === 0) !== (fret === 0)) cost += PLACE_COSTS.openSound;
+  });
+  return { places: places.map(({ string, fret }) => ({ string, fret })), position: best.position, cost };
+}
+
+/** Cost of coming from one choice to the next; open strings leave the hand where it is. */
+export function shiftCost(from: number, to: number): number {
+  return from === 0 || to === 0 ? 0 : PLACE_COSTS.shift * Math.abs(to - from);
+}
+
+/**
+ * The cheapest way through all strokes: the shortest path of Sayegh, "Fingering for string instruments with the optimum
+ * path paradigm", Computer Music Journal 13(3), 1989. The hand's position is carried over open strings.
+ */
+export function cheapestPlaces(strokes: readonly Chosen[]): Choice[] {
+  interface Label {
+    cost: number;
+    choice: Choice;
+    from: Label | null;
+  }
+  /** Per position of the hand: the cheapest way there. */
+  let labels = new Map<number, Label>();
+  for (const { choices } of strokes) {
+    const next = new Map<number, Label>();
+    for (const choice of choices) {
+      const before = labels.size === 0 ? [[0, null] as const] : [...labels];
+      for (const [position, label] of before) {
+        const here = choice.position === 0 ? position : choice.position;
+        const cost = (label?.cost ?? 0) + choice.cost + shiftCost(position, choice.position);
+        const known = next.get(here);
+        if (!known || cost < known.cost) next.set(here, { cost, choice, from: label });
+      }
+    }
+    labels = next;
+  }
+  let best: Label | null = null;
+  for (const label of labels.values()) if (!best || label.cost < best.cost) best = label;
+  const path: Choice[] = [];
+  for (let label = best; label; label = label.from) path.unshift(label.choice);
+  return path;
+}

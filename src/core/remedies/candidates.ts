@@ -1,0 +1,331 @@
+import { fretFromNutMm } from "../music/neck.ts";
+import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
+import type { Note, Passage, Player, Stroke } from "../passage/schema.ts";
+import { openPitches, settingsOf } from "../passage/settings.ts";
+import { countOf } from "../timeline/timeline.ts";
+import type { Step, TimelineNote } from "../timeline/types.ts";
+import type { Patch, RemedyKind, Stray } from "../verdict/document.ts";
+import type { Planned } from "../verdict/verdict.ts";
+
+/** A change worth trying. */
+export interface Candidate {
+  kind: RemedyKind;
+  /** What the player does, as the beginning of a sentence. */
+  what: string;
+  patch: Patch;
+  /** What the change gives up, in dB of stray ring that it must at least take away. */
+  price: number;
+}
+
+/**
+ * What changes give up, as dB of stray ring they must at least be worth. From memory, adjustable; the order is common
+ * practice: another finger is nothing, the open string's sound, the melody, the bass and a groove's direction are dear.
+ */
+export const PRICES_DB = {
+  finger: 1,
+  barre: 2,
+  place: 4,
+  /** Besides, when an open string's sound is given up or comes in. */
+  openSound: 8,
+  span: 3,
+  direction: 9,
+  school: 3,
+  fretWrap: 8,
+  shorten: 3,
+  /** Besides, per ms that a note loses; twice that for the melody and the bass. */
+  shortenPerMs: 0.03,
+  palmMute: 10,
+  tempo: 5,
+  /** Besides, per per cent of tempo. */
+  tempoPerCent: 0.5,
+} as const;
+
+/** Changes that could help against one stray ring, whatever they turn out to do. */
+export function candidatesFor(passage: Passage, planned: Planned, stray: Stray): Candidate[] {
+  const { steps } = planned.timeline;
+  const at = steps.findIndex((step) => step.bar + 1 === stray.fromBar && fractionOf(step.atTicks) === stray.fromAt);
+  const step = steps[at];
+  if (!step) return [];
+  const notes = involvedNotes(steps, at, stray.string);
+  return [
+    ...notes.flatMap((note) => fingerChanges(passage, planned, note)),
+    ...gripChanges(passage, planned, step),
+    ...notes.flatMap((note) => placeChanges(passage, planned, note)),
+    ...strokeChanges(passage, step, stray.string),
+    ...schoolChanges(passage),
+    ...notes.flatMap((note) => shortenings(passage, planned, note)),
+    ...notes.flatMap((note) => palmMutes(passage, note)),
+  ];
+}
+
+/** A slower tempo, when one is known at which nothing rings astray. */
+export function tempoChange(passage: Passage, ceilingTempo: number | null): Candidate[] {
+  if (ceilingTempo === null || ceilingTempo >= passage.tempo || passage.bars.some((bar) => bar.tempo !== undefined)) return [];
+  const percent = 100 * (1 - ceilingTempo / passage.tempo);
+  return [
+    {
+      kind: "tempo",
+      what: `Play it at ${ceilingTempo} quarters a minute`,
+      patch: [
+        { op: "test", path: "/tempo", value: passage.tempo },
+        { op: "replace", path: "/tempo", value: ceilingTempo },
+      ],
+      price: PRICES_DB.tempo + PRICES_DB.tempoPerCent * percent,
+    },
+  ];
+}
+
+/** The stray string's last note, and every note that sounds or ends where it rings. */
+function involvedNotes(steps: readonly Step[], at: number, string: number): TimelineNote[] {
+  const found = new Set<TimelineNote>();
+  for (let i = at; i >= 0; i--) {
+    const own = steps[i]!.sounding[string - 1];
+    if (own) {
+      found.add(own);
+      break;
+    }
+  }
+  for (const i of [at - 1, at]) for (const note of steps[i]?.sounding ?? []) if (note) found.add(note);
+  return [...found];
+}
+
+interface Written {
+  note: Note;
+  stroke: Stroke;
+  path: string;
+  /** "bar 2, 3 &" */
+  where: string;
+}
+
+function writtenOf(passage: Passage, note: Pick<TimelineNote, "bar" | "stroke" | "note">): Written {
+  const bar = passage.bars[note.bar]!;
+  const stroke = bar.strokes[note.stroke]!;
+  return {
+    note: stroke.notes[note.note]!,
+    stroke,
+    path: `/bars/${note.bar}/strokes/${note.stroke}/notes/${note.note}`,
+    where: `bar ${note.bar + 1}, ${countOf(ticksOf(stroke.at), bar)}`,
+  };
+}
+
+const FINGER_NAMES = ["", "index", "middle finger", "ring finger", "little finger"] as const;
+
+/** The finger that a fretted note is held with, as planned. */
+function fingerOf(planned: Planned, note: TimelineNote): number | null {
+  const at = planned.timeline.steps.findIndex((step) => step.begins[note.string - 1] && step.sounding[note.string - 1] === note);
+  const press = planned.fingering.hands[at]?.presses.find((p) => p.fret === note.fret && p.strings.includes(note.string));
+  return typeof press?.finger === "number" && press.finger > 0 ? press.finger : null;
+}
+
+function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+  if (note.pressedFret === 0) return [];
+  const { path, where, note: written } = writtenOf(passage, note);
+  const now = fingerOf(planned, note);
+  return ([1, 2, 3, 4] as const)
+    .filter((finger) => finger !== now)
+    .map((finger) => ({
+      kind: "finger",
+      what: `Take the ${FINGER_NAMES[finger]} for string ${note.string}, fret ${note.fret} (${where})`,
+      patch: [
+        { op: "test", path, value: written },
+        { op: "add", path: `${path}/finger`, value: finger },
+      ],
+      price: PRICES_DB.finger,
+    }));
+}
+
+/** All fingers of a grip moved up or down by one, and one finger laid across where two press at one fret. */
+function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[] {
+  const stroke = step.stroke;
+  if (!stroke) return [];
+  const fretted = stroke.notes.filter((note) => note.pressedFret > 0);
+  if (fretted.length < 2) return [];
+  const { path, where } = writtenOf(passage, fretted[0]!);
+  const strokePath = path.replace(/\/notes\/\d+$/, "");
+  const written = passage.bars[stroke.bar]!.strokes[stroke.stroke]!;
+  const fingers = fretted.map((note) => fingerOf(planned, note));
+  const refinger = (kind: RemedyKind, what: string, change: readonly (number | null)[], price: number): Candidate => ({
+    kind,
+    what: `${what} (${where})`,
+    patch: [
+      { op: "test", path: strokePath, value: written },
+      ...fretted.flatMap((note, k) => (change[k] === null ? [] : [{ op: "add" as const, path: `${strokePath}/notes/${note.note}/finger`, value: change[k] }])),
+    ],
+    price,
+  });
+  const found: Candidate[] = [];
+  for (const by of [1, -1]) {
+    const moved = fingers.map((finger) => (finger === null ? null : finger + by));
+    if (moved.every((finger) => finger !== null && finger >= 1 && finger <= 4)) {
+      const names = [...new Set(moved)].map((finger) => FINGER_NAMES[finger!]).join(" and ");
+      found.push(refinger("finger", `Hold it with ${names}`, moved, PRICES_DB.finger));
+    }
+  }
+  for (const fret of new Set(fretted.map((note) => note.fret))) {
+    const here = fretted.map((note, k) => (note.fret === fret ? fingers[k]! : null));
+    const used = new Set(here.filter((finger) => finger !== null));
+    if (used.size < 2) continue;
+    const one = Math.min(...used);
+    found.push(
+      refinger(
+        "barre",
+        `Lay the ${FINGER_NAMES[one]} across fret ${fret} instead of ${used.size} fingers`,
+        here.map((finger) => (finger === null ? null : one)),
+        PRICES_DB.barre,
+      ),
+    );
+  }
+  return found;
+}
+
+/** The same pitch on another string, near the hand. */
+function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+  const { instrument } = passage;
+  const { path, where, note: written, stroke } = writtenOf(passage, note);
+  const slurredOn = passage.bars.some((bar) => bar.strokes.some((s) => s.notes.some((n) => n.string === note.string && (n.from ?? "stroke") !== "stroke")));
+  if (note.from !== "stroke" || slurredOn || written.harmonic || stroke.strings) return [];
+  const open = openPitches(instrument);
+  const pitch = open[note.string - 1]! + note.fret;
+  const others = new Set(
+    planned.timeline.steps.filter((step) => step.sounding.includes(note)).flatMap((step) => step.sounding.flatMap((n, s) => (n && n !== note ? [s + 1] : []))),
+  );
+  const found: Candidate[] = [];
+  open.forEach((lowest, s) => {
+    const fret = pitch - lowest;
+    const string = s + 1;
+    if (string === note.string || fret < 0 || fret > instrument.frets || others.has(string)) return;
+    const isFar = fret > 0 && note.fret > 0 && Math.abs(fretFromNutMm(fret, 648) - fretFromNutMm(note.fret, 648)) > 160;
+    if (isFar) return;
+    const changesSound = (fret === 0) !== (note.fret === 0);
+    found.push({
+      kind: "place",
+      what: `Play the note of string ${note.string}, fret ${note.fret} on string ${string}, ${fret === 0 ? "open" : `fret ${fret}`} (${where})`,
+      patch: [
+        { op: "test", path, value: written },
+        { op: "replace", path: `${path}/string`, value: string },
+        { op: "replace", path: `${path}/fret`, value: fret },
+        ...(written.finger === undefined ? [] : [{ op: "remove" as const, path: `${path}/finger` }]),
+      ],
+      price: PRICES_DB.place + (changesSound ? PRICES_DB.openSound : 0),
+    });
+  });
+  return found;
+}
+
+/** A narrower stroke past the stray string, or the other direction. */
+function strokeChanges(passage: Passage, step: Step, string: number): Candidate[] {
+  const { stroke } = step;
+  if (!stroke) return [];
+  const bar = passage.bars[stroke.bar]!;
+  const written = bar.strokes[stroke.stroke]!;
+  const path = `/bars/${stroke.bar}/strokes/${stroke.stroke}`;
+  const where = `bar ${stroke.bar + 1}, ${countOf(ticksOf(written.at), bar)}`;
+  const test = { op: "test" as const, path, value: written };
+  const found: Candidate[] = [];
+  const noted = new Set(written.notes.map((note) => note.string));
+  const { strings } = written;
+  if (strings?.includes(string) && !noted.has(string)) {
+    const sorted = [...strings].sort((a, b) => a - b);
+    const outward = sorted.every((s) => s <= string || noted.has(s)) ? sorted.filter((s) => s >= string) : sorted.filter((s) => s <= string);
+    const isEdge = outward.every((s) => !noted.has(s));
+    const left = strings.filter((s) => !outward.includes(s));
+    if (isEdge && left.length > 0)
+      found.push({
+        kind: "stroke",
+        what: `Narrow the stroke so that it misses string ${outward.join(" and ")} (${where})`,
+        patch: [test, { op: "replace", path: `${path}/strings`, value: left }],
+        price: PRICES_DB.span,
+      });
+  }
+  if (stroke.kind === "down" || stroke.kind === "up") {
+    const other = stroke.kind === "down" ? "up" : "down";
+    found.push({
+      kind: "stroke",
+      what: `Turn the stroke round: ${other} (${where})`,
+      patch: [test, { op: "add", path: `${path}/stroke`, value: other }],
+      price: PRICES_DB.direction,
+    });
+  }
+  return found;
+}
+
+const SCHOOLS: readonly { [K in keyof Player]-?: { key: K; value: NonNullable<Player[K]>; what: string } }[keyof Player][] = [
+  { key: "thumbOver", value: "yes", what: "Bring the thumb over the edge onto the lowest string" },
+  { key: "neighbour", value: "palm", what: "Let the palm come right up to the sounding string" },
+  { key: "neighbour", value: "fingertip", what: "Give the bass-side neighbour to the fingertip" },
+  { key: "index", value: "laid", what: "Lay the index flat over the treble side" },
+  { key: "index", value: "arched", what: "Arch the index and lay spare fingers on the treble strings" },
+  { key: "pickHand", value: "thumb", what: "Rest the picking thumb on the bass-side strings" },
+  { key: "pickHand", value: "palm", what: "Rest the palm at the bridge" },
+  { key: "chuck", value: "flat-hand", what: "Make chucks with the flat hand" },
+  { key: "chuck", value: "release", what: "Make chucks by releasing the chord" },
+  { key: "strumPalmMute", value: "anchored", what: "Keep the palm down through up-strokes" },
+  { key: "bassThumb", value: "floating", what: "Let the thumb float from string to string" },
+  { key: "bassThumb", value: "anchored", what: "Anchor the thumb and park a finger between" },
+  { key: "pullOff", value: "lift", what: "Lift fingers off softly instead of flicking them" },
+  { key: "fretWrap", value: "on", what: "Use a fret wrap (for tapping and for recording)" },
+];
+
+/** Ways to play that the player has not decided about: what is set is ruled out or in by choice. */
+function schoolChanges(passage: Passage): Candidate[] {
+  const settings = settingsOf(passage);
+  const hasOpen = passage.bars.some((bar) => bar.strokes.some((stroke) => stroke.notes.some((note) => note.fret === 0)));
+  return SCHOOLS.filter(({ key, value }) => {
+    if (passage.player[key] !== undefined) return false;
+    // A wrap forbids open strings that should ring.
+    if (key === "fretWrap") return !hasOpen;
+    const now = settings[key as keyof typeof settings];
+    return key === "thumbOver" ? now === false : now !== value;
+  }).map(({ key, value, what }) => ({
+    kind: key === "fretWrap" ? "fret-wrap" : "school",
+    what,
+    patch: [
+      { op: "test", path: "/player", value: passage.player },
+      { op: "add", path: `/player/${key}`, value },
+    ],
+    price: key === "fretWrap" ? PRICES_DB.fretWrap : PRICES_DB.school,
+  }));
+}
+
+/** Shares of a whole note by which a note may end early. */
+const SHORTER: readonly Ticks[] = ["1/64", "1/32", "1/16"].map(ticksOf);
+
+/** The note ends a little early, so that a hand has time. At least half of it stays. */
+function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+  if (note.tone === "ghost" || note.letRing) return [];
+  const { path, where, note: written } = writtenOf(passage, note);
+  const length = note.end - note.start;
+  const together = planned.timeline.steps.find((step) => step.sounding.includes(note))!;
+  const pitches = together.sounding.flatMap((n) => (n ? [openPitches(passage.instrument)[n.string - 1]! + n.pitchFret] : []));
+  const own = openPitches(passage.instrument)[note.string - 1]! + note.pitchFret;
+  const leads = pitches.length > 1 && (own === Math.max(...pitches) || own === Math.min(...pitches));
+  const tempo = passage.bars.slice(0, note.bar + 1).reduce((now, bar) => bar.tempo ?? now, passage.tempo);
+  return SHORTER.filter((by) => by * 2 <= length).map((by) => {
+    const ms = Math.round((by / ticksOf("1/4")) * (60_000 / tempo));
+    return {
+      kind: "shorten",
+      what: `End the note on string ${note.string} ${ms} ms early (${where})`,
+      patch: [
+        { op: "test", path, value: written },
+        { op: "add", path: `${path}/length`, value: fractionOf(length - by) },
+      ],
+      price: PRICES_DB.shorten + PRICES_DB.shortenPerMs * ms * (leads ? 2 : 1),
+    };
+  });
+}
+
+function palmMutes(passage: Passage, note: TimelineNote): Candidate[] {
+  if (note.tone !== "open" || note.from !== "stroke" || note.letRing) return [];
+  const { path, where, note: written } = writtenOf(passage, note);
+  return [
+    {
+      kind: "palm-mute",
+      what: `Palm-mute the note on string ${note.string} (${where})`,
+      patch: [
+        { op: "test", path, value: written },
+        { op: "add", path: `${path}/tone`, value: "palm" },
+      ],
+      price: PRICES_DB.palmMute,
+    },
+  ];
+}

@@ -1,0 +1,107 @@
+import { describe, expect, it } from "vitest";
+import { ceilingTempo, finished, planPassage, planStages, remedies } from "../engine.ts";
+import { ticksOf } from "../music/ticks.ts";
+import { parsePassage } from "../passage/parse.ts";
+import type { Passage } from "../passage/schema.ts";
+import { line, passageOf } from "../test/build.ts";
+import { demoPassages } from "../test/demos.ts";
+import { randomPassage } from "../test/random-passages.ts";
+import { patched } from "./patch.ts";
+import { removedDb } from "./remedies.ts";
+
+const DEMOS = demoPassages();
+const remediesOf = (passage: Passage, ceiling: number | null = null) => finished(remedies(passage, planStages(passage), ceiling));
+
+describe("every remedy", () => {
+  it("applies cleanly, leaves a valid document, and does what it says when that is planned afresh", () => {
+    let judged = 0;
+    for (const passage of [...DEMOS, ...Array.from({ length: 40 }, (_, i) => randomPassage(5000 + i, 5))]) {
+      const before = planPassage(passage);
+      for (const { patch, says, ringRemovedDb, removes } of remediesOf(passage)) {
+        judged++;
+        expect(patch[0]!.op, says).toBe("test");
+        const changed = patched(passage, patch)!;
+        const parsed = parsePassage(JSON.parse(JSON.stringify(changed)));
+        if (!parsed.ok) expect.fail(`${passage.title}: ${says} ${parsed.faults[0]!.place} ${parsed.faults[0]!.says}`);
+        const after = planPassage(parsed.value);
+        expect(removedDb(before.strays, after.strays), says).toBe(ringRemovedDb);
+        expect(ringRemovedDb, says).toBeGreaterThan(0);
+        expect([after.cost.harm <= before.cost.harm, after.cost.rushed <= before.cost.rushed, after.issues.length <= before.issues.length], says).toEqual([
+          true,
+          true,
+          true,
+        ]);
+        const left = after.strays.map((s) => `${s.string} ${s.fromBar} ${s.fromAt}`);
+        for (const gone of removes) expect(left, says).not.toContain(`${gone.string} ${gone.fromBar} ${gone.fromAt}`);
+        if (after.strays.length === 0) expect(says).toMatch(/nothing rings astray/);
+        else expect(says).toContain(`${after.strays.length} stray ring`);
+      }
+    }
+    expect(judged).toBeGreaterThan(40);
+  });
+  it("made for one version of a passage does not touch another", () => {
+    const passage = DEMOS.find(({ title }) => title === "Bilge Pump")!;
+    const [first] = remediesOf(passage);
+    const once = patched(passage, first!.patch)!;
+    expect(patched(once, first!.patch)).toBeNull();
+  });
+  it("comes best first, worth what it gives up, and none is told where nothing rings", () => {
+    expect(remediesOf(passageOf(line(4, ["6/5+5/7"]), { gain: "high" }))).toEqual([]);
+  });
+});
+
+/* Common practice: what helps, and what is not given up for it. */
+describe("remedies of each kind", () => {
+  const kinds = (passage: Passage, ceiling?: number | null) => new Set(remediesOf(passage, ceiling).map(({ kind }) => kind));
+  /** A note on string 5 with string 6 free to answer: no finger is left for it and the palm keeps its margin. */
+  const bilge = DEMOS.find(({ title }) => title === "Bilge Pump")!;
+
+  it("another finger, another place, another school, a palm mute: for the string that answers in Bilge Pump", () => {
+    expect([...kinds(bilge)]).toEqual(expect.arrayContaining(["finger", "school", "palm-mute", "place"]));
+  });
+  it("a school is offered only where the player has not decided", () => {
+    const decided: Passage = { ...bilge, player: { ...bilge.player, thumbOver: "no", neighbour: "fingertip", pickHand: "palm" } };
+    const says = remediesOf(decided).map((r) => r.says);
+    expect(says.filter((s) => /thumb over|right up to|picking thumb/i.test(s))).toEqual([]);
+    expect(remediesOf(bilge).some((r) => /thumb over/.test(r.says))).toBe(true);
+  });
+  it("a stroke that runs on past its chord is narrowed", () => {
+    const wide = passageOf(
+      line(4, ["3/5~1"]).map((s) => ({ ...s, strings: [6, 5, 4, 3, 2, 1] })),
+      { gain: "clean" },
+    );
+    expect(kinds(wide)).toContain("stroke");
+  });
+  it("one finger laid across where two press at one fret sets a finger free; a fret wrap where no open string is wanted", () => {
+    const found = new Set(Array.from({ length: 48 }, (_, i) => randomPassage(5000 + i, 5)).flatMap((p) => [...kinds(p)]));
+    for (const kind of ["barre", "fret-wrap", "shorten", "stroke"]) expect(found).toContain(kind);
+  });
+  it("a slower tempo, down to the ceiling and never above", () => {
+    const fast: Passage = { ...DEMOS.find(({ title }) => title === "Galley Steam")!, tempo: 180 };
+    const ceiling = finished(ceilingTempo(fast))!;
+    expect(ceiling).toBeLessThan(180);
+    const slower = remediesOf(fast, ceiling).filter((r) => r.kind === "tempo");
+    expect(slower).toHaveLength(1);
+    expect(slower[0]!.patch.at(-1)).toEqual({ op: "replace", path: "/tempo", value: ceiling });
+    expect(planPassage(patched(fast, slower[0]!.patch)!).strays).toEqual([]);
+    expect(remediesOf(fast, 200).filter((r) => r.kind === "tempo")).toEqual([]);
+  });
+  it("a groove's direction and an open string's sound are not given up for a few dB", () => {
+    for (const passage of [...DEMOS, ...Array.from({ length: 40 }, (_, i) => randomPassage(7000 + i, 5))])
+      for (const { kind, patch, ringRemovedDb, says } of remediesOf(passage)) {
+        if (kind === "stroke" && patch.some((op) => op.path.endsWith("/stroke"))) expect(ringRemovedDb, says).toBeGreaterThan(9);
+        if (kind === "place" && /open/.test(says)) expect(ringRemovedDb, says).toBeGreaterThan(12);
+        if (kind === "shorten") expect(ringRemovedDb, says).toBeGreaterThan(3);
+      }
+  });
+  it("a note ended early leaves at least half of it", () => {
+    const shortened = Array.from({ length: 30 }, (_, i) => randomPassage(5000 + i, 5)).flatMap((p) => remediesOf(p).filter((r) => r.kind === "shorten"));
+    expect(shortened.length).toBeGreaterThan(0);
+    for (const { patch } of shortened) {
+      const written = (patch[0] as { value: { length?: string } }).value;
+      const now = (patch[1] as unknown as { value: string }).value;
+      if (written.length) expect(ticksOf(now) * 2).toBeGreaterThanOrEqual(ticksOf(written.length));
+      expect(ticksOf(now)).toBeGreaterThan(0);
+    }
+  });
+});

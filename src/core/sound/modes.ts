@@ -1,0 +1,105 @@
+/** Partials softer than this no longer count (−100 dB below a full pluck). */
+const SILENT = 1e-5;
+
+/**
+ * A bank of decaying partials, each a rotating complex amplitude whose real part is heard.
+ * Sines start at zero, so that a new stroke never clicks.
+ */
+export class Modes {
+  private readonly re: Float64Array;
+  private readonly im: Float64Array;
+
+  constructor(
+    /** Hz per partial. */
+    private readonly frequencies: Float64Array,
+    /** Amplitude decay per partial in 1/s; may be changed between blocks. */
+    public decays: Float64Array,
+    private readonly sampleRate: number,
+  ) {
+    this.re = new Float64Array(frequencies.length);
+    this.im = new Float64Array(frequencies.length);
+  }
+
+  /** Adds a stroke: every partial's amplitude times `level`. */
+  strike(amplitudes: ArrayLike<number>, level: number): void {
+    for (let n = 0; n < this.im.length; n++) this.im[n]! -= amplitudes[n]! * level;
+  }
+
+  /** Amplitude of every partial now. */
+  amplitudes(): Float64Array {
+    return this.re.map((re, n) => Math.hypot(re, this.im[n]!));
+  }
+
+  get isSilent(): boolean {
+    for (let n = 0; n < this.re.length; n++) if (Math.abs(this.re[n]!) > SILENT || Math.abs(this.im[n]!) > SILENT) return false;
+    return true;
+  }
+
+  /** Adds samples `from` to `to` of `out`; the pitch is `ratio` times that of the bank throughout. */
+  render(out: Float32Array, from: number, to: number, ratio = 1): void {
+    const count = to - from;
+    if (count <= 0) return;
+    const bank: Resonance[] = [];
+    for (let n = 0; n < this.re.length; n++) {
+      const re = this.re[n]!;
+      const im = this.im[n]!;
+      if (Math.abs(re) < SILENT && Math.abs(im) < SILENT) {
+        this.re[n] = 0;
+        this.im[n] = 0;
+        continue;
+      }
+      const omega = (2 * Math.PI * this.frequencies[n]! * ratio) / this.sampleRate;
+      const decay = this.decays[n]! / this.sampleRate;
+      if (omega < Math.PI) bank.push(resonance(re, im, omega, decay));
+      const shrink = Math.exp(-decay * count);
+      const c = Math.cos(omega * count) * shrink;
+      const s = Math.sin(omega * count) * shrink;
+      this.re[n] = re * c - im * s;
+      this.im[n] = re * s + im * c;
+    }
+    for (let n = 0; n < bank.length; n += 4) resonate(out, from, to, bank[n]!, bank[n + 1] ?? MUTE, bank[n + 2] ?? MUTE, bank[n + 3] ?? MUTE);
+  }
+}
+
+/** Re(z · e^((iω − σ)k)) for k = 0, 1, … as a two-term recursion y_k = a y_(k−1) − b y_(k−2). */
+interface Resonance {
+  a: number;
+  b: number;
+  /** y_0 and y_(−1). */
+  y: number;
+  before: number;
+}
+
+const MUTE: Resonance = { a: 0, b: 0, y: 0, before: 0 };
+
+function resonance(re: number, im: number, omega: number, decay: number): Resonance {
+  const r = Math.exp(-decay);
+  return { a: 2 * r * Math.cos(omega), b: r * r, y: re, before: (re * Math.cos(omega) + im * Math.sin(omega)) / r };
+}
+
+/** Four at once: each waits for its own last value, so side by side they cost little more than one. */
+function resonate(out: Float32Array, from: number, to: number, p: Resonance, q: Resonance, r: Resonance, s: Resonance): void {
+  const { a: pa, b: pb } = p;
+  const { a: qa, b: qb } = q;
+  const { a: ra, b: rb } = r;
+  const { a: sa, b: sb } = s;
+  let { y: p1, before: p2 } = p;
+  let { y: q1, before: q2 } = q;
+  let { y: r1, before: r2 } = r;
+  let { y: s1, before: s2 } = s;
+  for (let i = from; i < to; i++) {
+    out[i]! += p1 + q1 + r1 + s1;
+    const py = pa * p1 - pb * p2;
+    const qy = qa * q1 - qb * q2;
+    const ry = ra * r1 - rb * r2;
+    const sy = sa * s1 - sb * s2;
+    p2 = p1;
+    p1 = py;
+    q2 = q1;
+    q1 = qy;
+    r2 = r1;
+    r1 = ry;
+    s2 = s1;
+    s1 = sy;
+  }
+}

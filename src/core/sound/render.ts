@@ -1,0 +1,145 @@
+import { StringSet } from "../acoustics/modal.ts";
+import type { Gain, Passage } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
+import { type Outcome, outcomesOf, type Planned } from "../verdict/verdict.ts";
+import { Drive } from "./drive.ts";
+import { noiseOf } from "./noise.ts";
+import { type Damping, type SoundScore, type StringEvent, scoreOf } from "./score.ts";
+import { SoundingString } from "./sounding-string.ts";
+
+export const SAMPLE_RATE = 44100;
+
+/** Partials that are rendered; the hazards look at the first of them only. */
+export const RENDERED_PARTIALS = 24;
+
+/** Amplitude of a full pluck in the output, which leaves room for six strings at once. */
+export const HEADROOM = 0.12;
+
+/** How long the last sounds are followed after the passage's end. */
+export const TAIL_MS = 1500;
+
+export interface RenderOptions {
+  damping: Damping;
+  /** Only this string is heard. */
+  string?: number | undefined;
+  gain?: Gain;
+  /** From here on, in ms of the passage; what was struck up to `LOOK_BACK_MS` earlier is still heard. */
+  fromMs?: number;
+  toMs?: number;
+  sampleRate?: number;
+}
+
+const LOOK_BACK_MS = 4000;
+
+/**
+ * The passage as sound, rendered piece by piece with bounded memory: the modal model of the
+ * hazards with more partials, each touch acting on them by the same formula. The same input gives
+ * the same samples.
+ */
+export class Rendering {
+  readonly sampleRate: number;
+  /** Samples in all. */
+  readonly length: number;
+  private readonly strings: SoundingString[];
+  private readonly score: SoundScore;
+  private readonly next: number[];
+  private noises: { at: number; samples: Float32Array }[] = [];
+  private readonly drive: Drive;
+  private readonly startMs: number;
+  private done = 0;
+
+  constructor(passage: Passage, planned: Planned, options: RenderOptions, outcomes: readonly Outcome[] = outcomesOf(planned)) {
+    const settings = settingsOf(passage);
+    const { damping, string, fromMs = 0, toMs = planned.timeline.endMs + TAIL_MS, sampleRate = SAMPLE_RATE } = options;
+    this.sampleRate = sampleRate;
+    const set = new StringSet(passage.instrument, RENDERED_PARTIALS);
+    const pullLevel = { flick: 0.63, between: 0.4, lift: 0.2 }[settings.pullOff];
+    this.strings = passage.instrument.tuning.map((_, s) => new SoundingString(s + 1, set, sampleRate, pullLevel));
+    const whole = scoreOf(planned, outcomes, set, settings, damping);
+    this.score = whole.map((list, s) => (string === undefined || string === s + 1 ? list : []));
+    this.next = this.score.map(() => 0);
+    this.drive = new Drive(options.gain ?? settings.gain);
+    this.startMs = Math.max(0, fromMs - LOOK_BACK_MS);
+    this.length = Math.max(0, Math.round(((toMs - this.startMs) * sampleRate) / 1000));
+    this.score.forEach((list, s) => {
+      while (list[this.next[s]!] && list[this.next[s]!]!.ms < this.startMs) this.next[s]!++;
+    });
+    // What is struck before `fromMs` is worked out and left away.
+    const early = Math.round(((fromMs - this.startMs) * sampleRate) / 1000);
+    for (let left = early; left > 0; left -= CHUNK) this.take(Math.min(left, CHUNK));
+  }
+
+  /** The next samples, `count` at most; null when the end is reached. */
+  take(count: number): Float32Array | null {
+    const frames = Math.min(count, this.length - this.done);
+    if (frames <= 0) return null;
+    const mix = new Float32Array(frames);
+    this.strings.forEach((string, s) => {
+      let at = 0;
+      for (let event = this.dueBefore(s, frames); event; event = this.dueBefore(s, frames)) {
+        const due = Math.max(at, this.sampleOf(event.ms) - this.done);
+        string.render(mix, at, due, this.done, this.startMs);
+        at = due;
+        string.take(event);
+        if (event.kind === "pluck" && event.noise)
+          this.noises.push({ at: this.done + due, samples: noiseOf(event.noise, NOISE_SEEDS * s + this.next[s]!, this.sampleRate) });
+      }
+      string.render(mix, at, frames, this.done, this.startMs);
+    });
+    this.addNoises(mix);
+    for (let i = 0; i < frames; i++) mix[i]! *= HEADROOM;
+    this.drive.process(mix);
+    for (let i = 0; i < frames; i++) mix[i] = limited(mix[i]!);
+    this.done += frames;
+    return mix;
+  }
+
+  /** The string's next event if it falls into the coming samples. */
+  private dueBefore(s: number, frames: number): StringEvent | null {
+    const event = this.score[s]![this.next[s]!];
+    if (!event || this.sampleOf(event.ms) - this.done >= frames) return null;
+    this.next[s]!++;
+    return event;
+  }
+
+  private sampleOf(ms: number): number {
+    return Math.round(((ms - this.startMs) * this.sampleRate) / 1000);
+  }
+
+  private addNoises(mix: Float32Array): void {
+    for (const { at, samples } of this.noises) {
+      const from = at - this.done;
+      for (let i = Math.max(0, -from); i < samples.length && from + i < mix.length; i++) mix[from + i]! += samples[i]!;
+    }
+    const end = this.done + mix.length;
+    this.noises = this.noises.filter(({ at, samples }) => at + samples.length > end);
+  }
+}
+
+const CHUNK = 16384;
+
+/** Every stroke has a noise of its own, whichever order they are rendered in. */
+const NOISE_SEEDS = 1 << 20;
+
+/** All of it at once. */
+export function renderAll(passage: Passage, planned: Planned, options: RenderOptions): Float32Array {
+  const rendering = new Rendering(passage, planned, options);
+  const chunks: Float32Array[] = [];
+  for (let chunk = rendering.take(CHUNK); chunk; chunk = rendering.take(CHUNK)) chunks.push(chunk);
+  const all = new Float32Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
+  let at = 0;
+  for (const chunk of chunks) {
+    all.set(chunk, at);
+    at += chunk.length;
+  }
+  return all;
+}
+
+const KNEE = 0.7;
+
+/** Leaves everything under the knee as it is and bends what is over it, so that it never reaches 1. */
+function limited(x: number): number {
+  const size = Math.abs(x);
+  if (size <= KNEE) return x;
+  return Math.sign(x) * (KNEE + (1 - KNEE) * Math.tanh((size - KNEE) / (1 - KNEE)));
+}

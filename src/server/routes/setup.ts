@@ -1,0 +1,78 @@
+import { type Response, Router } from "express";
+import { z } from "zod";
+import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
+import { sendProblem } from "../problems.ts";
+import type { Setup, SetupKind, SetupResult } from "../setup.ts";
+
+const name = z.string().trim().min(1).max(80);
+const BODIES = {
+  instruments: z.strictObject({ name, value: instrumentSchema }),
+  players: z.strictObject({ name, value: playerSchema }),
+} as const;
+
+const FIRST_NAMES = { instruments: "instrument", players: "player" } as const;
+
+/** Instruments and players: list, make, change, take for new passages, remove. */
+export function setupRoutes(setup: Setup): Router {
+  const router = Router();
+  router.param("id", (_request, response, next, value) => {
+    if (z.uuid().safeParse(value).success) next();
+    else notFound(response);
+  });
+  for (const kind of ["instruments", "players"] as const) {
+    router.get(`/${kind}`, async (_request, response) => {
+      const items = await setup.list(kind);
+      // The value is told under its first name too: others read it there.
+      response.json(items.map((item) => ({ ...item, [FIRST_NAMES[kind]]: item.value })));
+    });
+    router.post(`/${kind}`, async (request, response) => {
+      const body = readBody(kind, request.body, response);
+      if (body) answer(response.status(201), await setup.create(kind, body.name, body.value));
+    });
+    router.put(`/${kind}/:id`, async (request, response) => {
+      const body = readBody(kind, request.body, response);
+      if (body) answer(response, await setup.change(kind, request.params.id, body.name, body.value));
+    });
+    router.put(`/${kind}/:id/default`, async (request, response) => {
+      if (await setup.setDefault(kind, request.params.id)) response.status(204).end();
+      else notFound(response);
+    });
+    router.delete(`/${kind}/:id`, async (request, response) => {
+      const result = await setup.remove(kind, request.params.id);
+      if (result.outcome === "missing") return notFound(response);
+      if (result.outcome === "used")
+        return sendProblem(response, {
+          status: 409,
+          title: "Still in use",
+          detail: `${result.passages} passage${result.passages === 1 ? " uses" : "s use"} it, those in the bin included.`,
+        });
+      response.status(204).end();
+    });
+  }
+  return router;
+}
+
+function readBody<K extends SetupKind>(kind: K, raw: unknown, response: Response) {
+  const read = BODIES[kind].safeParse(raw);
+  if (read.success) return read.data as { name: string; value: never };
+  const faults = read.error.issues.map((issue) => ({ place: `/${issue.path.join("/")}`, says: issue.message }));
+  sendProblem(response, { status: 422, title: "Not valid", faults });
+  return null;
+}
+
+function answer(response: Response, result: SetupResult<SetupKind>): void {
+  if (result.outcome === "done") response.json({ ...result.item, changedPassages: result.changedPassages });
+  else if (result.outcome === "missing") notFound(response);
+  else if (result.outcome === "double")
+    sendProblem(response, { status: 409, title: "You have this one already", detail: `It is the same as "${result.name}".` });
+  else
+    sendProblem(response, {
+      status: 409,
+      title: `"${result.title}" would not fit any more`,
+      detail: `${result.says}. Make a new instrument instead, or change the passage first. Nothing was changed.`,
+    });
+}
+
+function notFound(response: Response): void {
+  sendProblem(response, { status: 404, title: "Not there", detail: "It was removed, or never was." });
+}

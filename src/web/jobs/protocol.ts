@@ -1,0 +1,27 @@
+import type { Passage } from "../../core/passage/schema.ts";
+import type { Damping } from "../../core/sound/score.ts";
+
+/** Messages between the page and a worker for long work. Work is stopped by terminating its worker. */
+export type JobRequest =
+  /** Plans ahead, so that sound can begin at once. Bars known from before come as their index. */
+  | { kind: "prepare"; passage: Omit<Passage, "bars">; bars: (Passage["bars"][number] | number)[] }
+  /** Renders the prepared passage from a step: to the end, to where another step begins, or that step alone. */
+  | { kind: "render"; job: number; damping: Damping; string: number | null; fromStep: number; stepOnly: boolean; toStep: number | null; loop: boolean }
+  /** The next piece, please: pieces are made as they are needed. */
+  | { kind: "more"; job: number; samples: number }
+  | { kind: "refinger"; passage: Passage };
+
+/** A beat in ms from the start of the sound; those of the bar to count in come before 0. */
+export interface Beat {
+  ms: number;
+  strong: boolean;
+}
+
+export type JobAnswer =
+  | { kind: "piece"; job: number; samples: Float32Array<ArrayBuffer>; sampleRate: number }
+  /** Nothing more to come; `steps` are the times of all steps in ms from the start of the sound. */
+  | { kind: "rendered"; job: number }
+  | { kind: "rendering"; job: number; stepsMs: number[]; beats: Beat[] }
+  | { kind: "progress"; done: number; of: number }
+  | { kind: "refingered"; bars: Passage["bars"]; changes: string[]; before: number; after: number }
+  | { kind: "failed"; says: string };

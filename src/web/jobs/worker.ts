@@ -1,0 +1,108 @@
+import { planStages, refinger } from "../../core/engine.ts";
+import { EngineMemory } from "../../core/engine-memory.ts";
+import { TICKS_PER_WHOLE } from "../../core/music/ticks.ts";
+import type { Bar, Passage } from "../../core/passage/schema.ts";
+import { Rendering } from "../../core/sound/render.ts";
+import type { Planned } from "../../core/verdict/verdict.ts";
+import { barsReceived } from "../planner/protocol.ts";
+import type { Beat, JobAnswer, JobRequest } from "./protocol.ts";
+
+const memory = new EngineMemory();
+let bars: readonly Bar[] = [];
+let prepared: { passage: Passage; planned: Planned } | null = null;
+let rendering: { job: number; sound: Rendering } | null = null;
+
+/** A step alone is heard this long at least, in ms. */
+const SHORTEST_STEP_MS = 600;
+
+self.onmessage = ({ data }: MessageEvent<JobRequest>) => {
+  try {
+    work(data);
+  } catch (error) {
+    post({ kind: "failed", says: (error as Error).message });
+  }
+};
+
+function work(request: JobRequest): void {
+  switch (request.kind) {
+    case "prepare": {
+      bars = barsReceived(bars, request.bars);
+      const passage: Passage = { ...request.passage, bars: [...bars] };
+      prepared = { passage, planned: planStages(passage, memory) };
+      return;
+    }
+    case "render": {
+      if (!prepared) throw new Error("nothing was prepared");
+      const { passage, planned } = prepared;
+      const { steps } = planned.timeline;
+      const from = steps[request.fromStep];
+      const fromMs = from?.ms ?? 0;
+      const until = request.toStep === null ? planned.timeline.endMs : (steps[request.toStep]?.ms ?? planned.timeline.endMs);
+      const toMs =
+        request.stepOnly && from
+          ? { toMs: fromMs + Math.max(SHORTEST_STEP_MS, from.lengthMs) }
+          : request.toStep === null && !request.loop
+            ? {}
+            : { toMs: until };
+      const string = request.string === null ? {} : { string: request.string };
+      rendering = { job: request.job, sound: new Rendering(passage, planned, { damping: request.damping, fromMs, ...string, ...toMs }) };
+      post({
+        kind: "rendering",
+        job: request.job,
+        stepsMs: steps.map((step) => step.ms - fromMs),
+        beats: beatsOf(passage, planned, fromMs, until),
+      });
+      return;
+    }
+    case "more": {
+      if (rendering?.job !== request.job) return;
+      const samples = rendering.sound.take(request.samples) as Float32Array<ArrayBuffer> | null;
+      if (samples)
+        self.postMessage({ kind: "piece", job: request.job, samples, sampleRate: rendering.sound.sampleRate } satisfies JobAnswer, {
+          transfer: [samples.buffer],
+        });
+      else post({ kind: "rendered", job: request.job });
+      return;
+    }
+    case "refinger": {
+      const search = refinger(request.passage);
+      let step = search.next();
+      while (!step.done) {
+        post({ kind: "progress", ...step.value });
+        step = search.next();
+      }
+      const { passage, changes, before, after } = step.value;
+      post({ kind: "refingered", bars: passage.bars, changes, before: before.length, after: after.length });
+    }
+  }
+}
+
+/** Beats from one moment to another, with one bar to count in before. */
+function beatsOf(passage: Passage, { timeline }: Planned, fromMs: number, toMs: number): Beat[] {
+  const beats: Beat[] = [];
+  let ms = 0;
+  let tempo = passage.tempo;
+  let first: { beatMs: number; count: number } | null = null;
+  passage.bars.forEach((bar, b) => {
+    tempo = bar.tempo ?? tempo;
+    const [count, unit] = bar.meter;
+    const beatMs = (60_000 / tempo) * (4 / unit);
+    // A pick-up bar begins with its first stroke.
+    const skipped = b === 0 ? (timeline.bars[0]?.offset ?? 0) : 0;
+    const skippedMs = (skipped / TICKS_PER_WHOLE) * 4 * (60_000 / tempo);
+    for (let k = 0; k < count; k++) {
+      const at = ms + k * beatMs - skippedMs;
+      if (at < fromMs - 1 || at >= toMs - 1) continue;
+      first ??= { beatMs, count };
+      beats.push({ ms: at - fromMs, strong: k === 0 });
+    }
+    ms += count * beatMs - skippedMs;
+  });
+  const { beatMs, count } = first ?? { beatMs: 60_000 / passage.tempo, count: 4 };
+  const countIn = Array.from({ length: count }, (_, k) => ({ ms: (k - count) * beatMs, strong: k === 0 }));
+  return [...countIn, ...beats];
+}
+
+function post(answer: JobAnswer): void {
+  self.postMessage(answer);
+}

@@ -1,0 +1,275 @@
+import type { Passage } from "../../core/passage/schema.ts";
+import type { Damping } from "../../core/sound/score.ts";
+import type { Beat, JobAnswer, JobRequest } from "../jobs/protocol.ts";
+import { barsToSend } from "../planner/protocol.ts";
+
+/** What the listener is doing; each is told on the bench. */
+export type ListenState =
+  | { kind: "silent" }
+  | { kind: "preparing" }
+  | { kind: "playing" }
+  /** The browser holds sound back until the player does something. */
+  | { kind: "suspended" }
+  | { kind: "no-audio"; says: string }
+  | { kind: "failed"; says: string };
+
+export interface Listening {
+  damping: Damping;
+  /** This string alone; null for all. */
+  string: number | null;
+  fromStep: number;
+  stepOnly: boolean;
+  /** Where it ends; null for the passage's end. */
+  toStep: number | null;
+  loop: boolean;
+  clicks: boolean;
+}
+
+const FIRST_PIECE_S = 0.2;
+const PIECE_S = 0.8;
+/** How far sound is rendered ahead of what is heard. */
+const AHEAD_S = 3;
+const START_S = 0.03;
+const FADE_S = 0.012;
+/** Beats are put on the audio clock this long before they sound. */
+const CLICK_AHEAD_MS = 120;
+const CLICK_LEVEL = 0.5;
+/** A clock that has not moved for so long has no sound output behind it. */
+const MUTE_AFTER_MS = 3000;
+
+/**
+ * Plays what the worker renders, piece by piece. One passage is prepared at a time; the next
+ * request or a stop ends the one before.
+ */
+export class Listener {
+  private worker: Worker | null = null;
+  private sent: Passage["bars"] = [];
+  private prepared: Passage | null = null;
+  private context: AudioContext | null = null;
+  private volumeNode: GainNode | null = null;
+  private current: Playing | null = null;
+  private jobs = 0;
+
+  constructor(
+    private readonly onState: (state: ListenState) => void,
+    /** The step that is heard now; null when none is. */
+    private readonly onStep: (step: number | null) => void,
+    private volume: number,
+  ) {}
+
+  /** Tells the worker of the passage, so that it is planned when sound is asked for. */
+  prepare(passage: Passage): void {
+    if (passage === this.prepared) return;
+    const { bars, ...rest } = passage;
+    this.send({ kind: "prepare", passage: rest, bars: barsToSend(this.sent, bars) });
+    this.sent = bars;
+    this.prepared = passage;
+  }
+
+  async play(passage: Passage, what: Listening, again = false): Promise<void> {
+    this.stop();
+    if (typeof AudioContext === "undefined") {
+      this.onState({ kind: "no-audio", says: "This browser has no sound output." });
+      return;
+    }
+    this.onState({ kind: "preparing" });
+    const job = ++this.jobs;
+    this.prepare(passage);
+    try {
+      this.context ??= new AudioContext();
+      const { context } = this;
+      if (context.state === "suspended") {
+        this.onState({ kind: "suspended" });
+        await context.resume();
+        if (job !== this.jobs) return;
+        this.onState({ kind: "preparing" });
+      }
+      this.volumeNode ??= new GainNode(context, { gain: this.volume });
+      this.volumeNode.connect(context.destination);
+      this.current = new Playing(context, this.volumeNode, job, what.fromStep, what.clicks ? (again ? "beats" : "count-in") : "none", {
+        more: (samples) => this.send({ kind: "more", job, samples }),
+        onStep: this.onStep,
+        onBegin: () => this.onState({ kind: "playing" }),
+        onEnd: () => this.ended(job, passage, what),
+        onMute: () => this.mute(job),
+      });
+      const { clicks: _, ...wanted } = what;
+      this.send({ kind: "render", job, ...wanted });
+      this.current.ask(FIRST_PIECE_S);
+    } catch (error) {
+      this.onState({ kind: "no-audio", says: `No sound output: ${(error as Error).message}` });
+    }
+  }
+
+  stop(): void {
+    this.jobs++;
+    this.current?.stop();
+    this.current = null;
+    this.onStep(null);
+    this.onState({ kind: "silent" });
+  }
+
+  setVolume(volume: number): void {
+    this.volume = volume;
+    if (this.context && this.volumeNode) this.volumeNode.gain.setTargetAtTime(volume, this.context.currentTime, 0.02);
+  }
+
+  close(): void {
+    this.current?.stop();
+    this.worker?.terminate();
+    this.worker = null;
+    void this.context?.close();
+  }
+
+  private ended(job: number, passage: Passage, what: Listening): void {
+    if (job !== this.jobs) return;
+    // Nobody counts in twice.
+    if (what.loop) void this.play(passage, what, true);
+    else this.stop();
+  }
+
+  private mute(job: number): void {
+    if (job !== this.jobs) return;
+    this.stop();
+    this.onState({ kind: "no-audio", says: "No sound output answers on this device." });
+  }
+
+  private send(request: JobRequest): void {
+    this.worker ??= this.startWorker();
+    this.worker.postMessage(request);
+  }
+
+  private startWorker(): Worker {
+    const worker = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
+      if (data.kind === "failed") this.fail(data.says);
+      else if ("job" in data && data.job === this.jobs) this.current?.take(data);
+    };
+    worker.onerror = (event) => this.fail(event.message || "the sound could not be made");
+    return worker;
+  }
+
+  private fail(says: string): void {
+    this.stop();
+    this.worker?.terminate();
+    this.worker = null;
+    this.sent = [];
+    this.prepared = null;
+    this.onState({ kind: "failed", says });
+  }
+}
+
+interface PlayingActions {
+  more(samples: number): void;
+  onStep(step: number | null): void;
+  onBegin(): void;
+  onEnd(): void;
+  /** The audio clock stands still: there is no device behind it. */
+  onMute(): void;
+}
+
+/** One stretch of sound on its way out: pieces queued one after the other on the audio clock. */
+class Playing {
+  private readonly fade: GainNode;
+  private readonly sources: AudioBufferSourceNode[] = [];
+  /** When the first sample is heard and when the last queued one ends, on the audio clock. */
+  private startsAt = 0;
+  private queuedUntil = 0;
+  private asked = false;
+  private complete = false;
+  private stepsMs: number[] = [];
+  private beats: Beat[] = [];
+  private nextBeat = 0;
+  private frame = 0;
+  private beganAt = 0;
+  private bornAt = 0;
+  private step: number | null = null;
+
+  constructor(
+    private readonly context: AudioContext,
+    out: AudioNode,
+    private readonly job: number,
+    private readonly fromStep: number,
+    private readonly clicks: "none" | "beats" | "count-in",
+    private readonly actions: PlayingActions,
+  ) {
+    this.fade = new GainNode(context);
+    this.fade.connect(out);
+  }
+
+  ask(seconds: number): void {
+    this.asked = true;
+    this.actions.more(Math.round(seconds * 44_100));
+  }
+
+  take(answer: JobAnswer): void {
+    if (answer.kind === "rendering") {
+      this.stepsMs = answer.stepsMs;
+      this.beats = answer.beats.filter(({ ms }) => this.clicks === "count-in" || (this.clicks === "beats" && ms >= 0));
+    } else if (answer.kind === "rendered") {
+      this.complete = true;
+      if (this.startsAt === 0) this.actions.onEnd();
+    } else if (answer.kind === "piece" && answer.job === this.job) this.queue(answer.samples, answer.sampleRate);
+  }
+
+  private queue(samples: Float32Array<ArrayBuffer>, sampleRate: number): void {
+    this.asked = false;
+    const { context } = this;
+    const buffer = new AudioBuffer({ length: samples.length, sampleRate });
+    buffer.copyToChannel(samples, 0);
+    const source = new AudioBufferSourceNode(context, { buffer });
+    source.connect(this.fade);
+    const first = this.startsAt === 0;
+    if (first) {
+      this.startsAt = context.currentTime + START_S + Math.max(0, -(this.beats[0]?.ms ?? 0)) / 1000;
+      this.queuedUntil = this.startsAt;
+    }
+    source.start(this.queuedUntil);
+    this.queuedUntil += buffer.duration;
+    this.sources.push(source);
+    source.onended = () => this.sources.splice(this.sources.indexOf(source), 1);
+    if (!first) return;
+    this.actions.onBegin();
+    this.beganAt = performance.now();
+    this.bornAt = context.currentTime;
+    this.follow();
+  }
+
+  /** With every screen frame: which step is heard, and whether more sound is needed. */
+  private readonly follow = (): void => {
+    const { currentTime } = this.context;
+    if (!this.complete && !this.asked && this.queuedUntil - currentTime < AHEAD_S) this.ask(PIECE_S);
+    const ms = (currentTime - this.startsAt) * 1000;
+    for (let beat = this.beats[this.nextBeat]; beat && beat.ms < ms + CLICK_AHEAD_MS; beat = this.beats[++this.nextBeat]) this.click(beat);
+    let at = this.step ?? this.fromStep;
+    while (at + 1 < this.stepsMs.length && this.stepsMs[at + 1]! <= ms) at++;
+    if (ms >= 0 && at !== this.step && at < this.stepsMs.length) {
+      this.step = at;
+      this.actions.onStep(at);
+    }
+    if (this.complete && currentTime >= this.queuedUntil) this.actions.onEnd();
+    else if (currentTime <= this.bornAt && performance.now() - this.beganAt > MUTE_AFTER_MS) this.actions.onMute();
+    else this.frame = requestAnimationFrame(this.follow);
+  };
+
+  /** A short tick on the audio clock, higher on the first beat of a bar. */
+  private click({ ms, strong }: Beat): void {
+    const at = Math.max(this.context.currentTime, this.startsAt + ms / 1000);
+    const level = new GainNode(this.context, { gain: 0 });
+    level.gain.setValueAtTime(CLICK_LEVEL, at);
+    level.gain.exponentialRampToValueAtTime(0.001, at + 0.04);
+    level.connect(this.fade);
+    const tick = new OscillatorNode(this.context, { type: "triangle", frequency: strong ? 1760 : 1175 });
+    tick.connect(level);
+    tick.start(at);
+    tick.stop(at + 0.05);
+  }
+
+  stop(): void {
+    cancelAnimationFrame(this.frame);
+    const { currentTime } = this.context;
+    this.fade.gain.setTargetAtTime(0, currentTime, FADE_S / 3);
+    for (const source of this.sources) source.stop(currentTime + FADE_S);
+    setTimeout(() => this.fade.disconnect(), 1000 * FADE_S * 4);
+  }
+}

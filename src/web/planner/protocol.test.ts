@@ -1,0 +1,43 @@
+import { expect, it } from "vitest";
+import { barsReceived, barsToSend, changedFrom, changeTo } from "./protocol.ts";
+
+it("a list told by its changes is the same list", () => {
+  const [a, b, c, d, e] = [{}, {}, {}, {}, {}];
+  for (const [old, now] of [
+    [[], [a, b]],
+    [
+      [a, b, c],
+      [a, d, c],
+    ],
+    [
+      [a, b, c],
+      [a, c],
+    ],
+    [
+      [a, c],
+      [a, b, d, c],
+    ],
+    [[a, b], []],
+    [
+      [a, a, a],
+      [a, a],
+    ],
+    [[a, b, c], [e]],
+  ] as const) {
+    const told = changeTo<object>(old, changedFrom<object>(old, now));
+    expect(told.length).toBe(now.length);
+    told.forEach((item, i) => {
+      expect(item).toBe(now[i]);
+    });
+  }
+  expect(changedFrom([a, b, c], [a, d, c]).between).toEqual([d]);
+});
+
+it("bars sent before are the same objects on the other side", () => {
+  const [a, b, c] = [{ id: "a" }, { id: "b" }, { id: "c" }];
+  const there = barsReceived([], structuredClone(barsToSend<{ id: string }>([], [a, b])));
+  const then = barsReceived(there, structuredClone(barsToSend([a, b], [c, b, a, b])));
+  expect(then.map((bar) => bar.id)).toEqual(["c", "b", "a", "b"]);
+  expect(then[1]).toBe(there[1]);
+  expect(then[2]).toBe(there[0]);
+});

@@ -1,0 +1,122 @@
+import { useState } from "react";
+import { parsePitch } from "../../core/music/pitch.ts";
+import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
+import type { Instrument } from "../../core/passage/schema.ts";
+
+const KINDS: readonly { kind: Instrument["kind"]; says: string }[] = [
+  { kind: "electric-guitar", says: "electric guitar" },
+  { kind: "acoustic-guitar", says: "steel-string acoustic" },
+  { kind: "nylon-guitar", says: "nylon-string guitar" },
+  { kind: "electric-bass", says: "electric bass" },
+];
+
+/** Kind, strings and tuning, frets, capo, scale length. */
+export function InstrumentForm({ instrument, onChange }: { instrument: Instrument; onChange(instrument: Instrument): void }) {
+  const { tuning } = instrument;
+  const set = (change: Partial<Instrument>) => onChange({ ...instrument, ...change });
+  return (
+    <div className="flex flex-col gap-5">
+      <label className="flex flex-col gap-1">
+        <span className="font-bold">Start from</span>
+        <select
+          className="select w-full max-w-md"
+          value=""
+          onChange={(event) => {
+            const preset = INSTRUMENT_PRESETS[Number(event.target.value)];
+            if (preset) onChange(preset.instrument);
+          }}
+        >
+          <option value="">an ordinary instrument …</option>
+          {INSTRUMENT_PRESETS.map((preset, i) => (
+            <option key={preset.name} value={i}>
+              {preset.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <fieldset>
+        <legend className="mb-1 font-bold">Kind</legend>
+        <div className="flex flex-wrap gap-x-6 gap-y-1">
+          {KINDS.map(({ kind, says }) => (
+            <label key={kind} className="flex cursor-pointer items-center gap-2">
+              <input type="radio" className="radio radio-sm" name="kind" checked={instrument.kind === kind} onChange={() => set({ kind })} />
+              {says}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <fieldset>
+        <legend className="mb-1 font-bold">Strings, highest first</legend>
+        <div className="flex flex-wrap items-end gap-3">
+          {tuning.map((pitch, s) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: strings have no other name
+            <PitchField key={s} string={s + 1} pitch={pitch} onPitch={(next) => set({ tuning: tuning.map((p, i) => (i === s ? next : p)) })} />
+          ))}
+          <span className="flex gap-1">
+            <button type="button" className="btn btn-sm" disabled={tuning.length >= 8} onClick={() => set({ tuning: [...tuning, lower(tuning.at(-1)!)] })}>
+              one more
+            </button>
+            <button type="button" className="btn btn-sm" disabled={tuning.length <= 4} onClick={() => set({ tuning: tuning.slice(0, -1) })}>
+              one less
+            </button>
+          </span>
+        </div>
+      </fieldset>
+      <div className="flex flex-wrap gap-6">
+        <NumberField label="Frets" value={instrument.frets} least={12} most={36} onValue={(frets) => set({ frets })} />
+        <NumberField label="Capo at fret (0: none)" value={instrument.capo} least={0} most={12} onValue={(capo) => set({ capo })} />
+        <NumberField label="Scale length in mm" value={instrument.scaleLengthMm} least={400} most={1000} onValue={(scaleLengthMm) => set({ scaleLengthMm })} />
+      </div>
+    </div>
+  );
+}
+
+/** A string a fourth below another. */
+function lower(pitch: string): string {
+  const names = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"];
+  const midi = (parsePitch(pitch) ?? 40) - 5;
+  return `${names[midi % 12]}${Math.floor(midi / 12) - 1}`;
+}
+
+function PitchField({ string, pitch, onPitch }: { string: number; pitch: string; onPitch(pitch: string): void }) {
+  const [text, setText] = useState<string | null>(null);
+  const valid = parsePitch(text ?? pitch) !== null;
+  return (
+    <label className="flex flex-col items-center">
+      <span className="quiet text-sm">{string}</span>
+      <input
+        className="input input-sm w-16 text-center text-base"
+        aria-label={`Pitch of string ${string}, such as E4 or F#2`}
+        aria-invalid={!valid}
+        value={text ?? pitch}
+        onChange={({ target: { value } }) => {
+          setText(value);
+          if (parsePitch(value) !== null) onPitch(value.trim()[0]!.toUpperCase() + value.trim().slice(1));
+        }}
+        onBlur={() => setText(null)}
+      />
+    </label>
+  );
+}
+
+function NumberField({ label, value, least, most, onValue }: { label: string; value: number; least: number; most: number; onValue(value: number): void }) {
+  const [text, setText] = useState<string | null>(null);
+  const fits = (words: string) => words.trim() !== "" && Number(words) >= least && Number(words) <= most;
+  return (
+    <label className="flex flex-col gap-1">
+      <span className="font-bold">{label}</span>
+      <input
+        className="input input-sm w-28 text-base"
+        inputMode="numeric"
+        aria-invalid={text !== null && !fits(text)}
+        title={`${least} to ${most}`}
+        value={text ?? value}
+        onChange={(event) => {
+          setText(event.target.value);
+          if (fits(event.target.value)) onValue(Number(event.target.value));
+        }}
+        onBlur={() => setText(null)}
+      />
+    </label>
+  );
+}

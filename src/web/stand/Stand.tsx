@@ -1,0 +1,159 @@
+import { X } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { ticksOf } from "../../core/music/ticks.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { countOf } from "../../core/timeline/timeline.ts";
+import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
+import { EndView } from "../bench/EndView.tsx";
+import { stringWords } from "../bench/words.ts";
+
+/** Keys of page-turn pedals, and what a hand reaches. */
+const NEXT = new Set(["PageDown", "ArrowRight", "ArrowDown", "Enter"]);
+const BEFORE = new Set(["PageUp", "ArrowLeft", "ArrowUp", "Backspace"]);
+
+/**
+ * The plan on a music stand: the step that is played now and the one that comes, for both hands, legible from a metre
+ * away. Follows the sound; a page-turn pedal goes on or back.
+ */
+export function Stand({
+  passage,
+  plan,
+  index,
+  heard,
+  onStep,
+  onListen,
+  onClose,
+}: {
+  passage: Passage;
+  plan: PlanDocument;
+  /** The selected step. */
+  index: number;
+  /** The step that is heard, which goes before. */
+  heard: number | null;
+  onStep(index: number): void;
+  onListen(): void;
+  onClose(): void;
+}) {
+  const ref = useRef<HTMLDialogElement>(null);
+  const now = Math.min(heard ?? index, plan.steps.length - 1);
+  const step = plan.steps[now];
+  const next = plan.steps[now + 1];
+  useEffect(() => {
+    const dialog = ref.current;
+    if (dialog && !dialog.open) dialog.showModal();
+    dialog?.focus();
+  }, []);
+  useAwake();
+
+  const go = (by: number) => {
+    const to = now + by;
+    if (to >= 0 && to < plan.steps.length) onStep(to);
+  };
+  return (
+    <dialog
+      ref={ref}
+      tabIndex={-1}
+      className="m-0 h-full max-h-none w-full max-w-none bg-base-100 text-base-content"
+      aria-label={`${passage.title} on the stand`}
+      onClose={onClose}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (NEXT.has(event.key)) go(1);
+        else if (BEFORE.has(event.key)) go(-1);
+        else if (event.key === " ") onListen();
+        else if (event.key === "Home") onStep(0);
+        else return;
+        event.preventDefault();
+      }}
+    >
+      <div className="flex h-full flex-col gap-4 p-6">
+        <header className="flex items-center gap-6 text-2xl">
+          <b className="mr-auto">{passage.title}</b>
+          <span className="quiet hidden text-lg sm:inline">Space listens · pedal or arrows turn · Esc leaves</span>
+          <button type="button" className="btn btn-ghost" onClick={() => ref.current?.close()}>
+            <X aria-hidden /> Leave the stand
+          </button>
+        </header>
+        {step ? (
+          <div className="grid min-h-0 flex-1 gap-8 lg:grid-cols-[3fr_2fr]">
+            <section aria-label="Now" aria-live="polite" className="flex min-h-0 flex-col gap-4 overflow-auto">
+              <h2 className="text-6xl font-bold tabular-nums">{placeWords(passage, step)}</h2>
+              <div className="w-full max-w-3xl">
+                <EndView step={step} selectedString={0} label={`Now, strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
+              </div>
+              <Sentences steps={plan.steps} at={now} className="text-3xl leading-snug" />
+              {step.strings.some((s) => s.state === "stray") && (
+                <p className="text-3xl font-bold" style={{ color: "var(--stray)" }}>
+                  String {step.strings.flatMap((s) => (s.state === "stray" ? [s.string] : [])).join(" and ")} rings astray.
+                </p>
+              )}
+            </section>
+            <section aria-label="Next" className="flex min-h-0 flex-col gap-4 overflow-auto border-base-300 lg:border-l lg:pl-8">
+              {next ? (
+                <>
+                  <h2 className="quiet text-4xl font-bold tabular-nums">then {placeWords(passage, next)}</h2>
+                  <div className="w-full max-w-xl">
+                    <EndView step={next} selectedString={0} label={`Next, strings end-on: ${next.strings.map(stringWords).join("; ")}`} />
+                  </div>
+                  <Sentences steps={plan.steps} at={now + 1} className="text-2xl leading-snug" />
+                </>
+              ) : (
+                <p className="quiet text-4xl">the end</p>
+              )}
+            </section>
+          </div>
+        ) : (
+          <p className="text-3xl">Nothing is written yet.</p>
+        )}
+      </div>
+    </dialog>
+  );
+}
+
+function placeWords(passage: Passage, step: PlannedStep): string {
+  const bar = passage.bars[step.bar - 1];
+  return `bar ${step.bar}, ${bar ? countOf(ticksOf(step.at), bar) : step.at}`;
+}
+
+/** What either hand does at a step; where nothing changes, that it goes on. */
+function Sentences({ steps, at, className }: { steps: readonly PlannedStep[]; at: number; className: string }) {
+  const { fretting, picking } = steps[at]!;
+  const words = (sentence: string, none: string) => {
+    const text = sentence.replace(/^[^:]*: /, "");
+    return text === "" ? none : `${text[0]!.toUpperCase()}${text.slice(1)}`;
+  };
+  return (
+    <div className={`flex flex-col gap-3 ${className}`}>
+      <p className="border-l-8 pl-4" style={{ borderColor: "var(--fretting)" }}>
+        {words(fretting, "Fretting hand as before.")}
+      </p>
+      <p className="border-l-8 border-double pl-4" style={{ borderColor: "var(--picking)" }}>
+        {words(picking, "Picking hand as before.")}
+      </p>
+    </div>
+  );
+}
+
+/** Keeps the screen awake where the browser can; it asks anew when the page comes back into view. */
+function useAwake() {
+  useEffect(() => {
+    let lock: WakeLockSentinel | null = null;
+    let gone = false;
+    const ask = async () => {
+      if (document.visibilityState !== "visible" || !("wakeLock" in navigator)) return;
+      try {
+        lock = await navigator.wakeLock.request("screen");
+        if (gone) void lock.release();
+      } catch {
+        // A device that saves power may refuse: the stand works all the same.
+      }
+    };
+    void ask();
+    document.addEventListener("visibilitychange", ask);
+    return () => {
+      gone = true;
+      document.removeEventListener("visibilitychange", ask);
+      void lock?.release();
+    };
+  }, []);
+}
