@@ -24,6 +24,7 @@ const saved = async (page: Watched["page"]) => {
 };
 const newPassage = async () => {
   const page = await stage.visit();
+  await stage.seen.context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await page.getByRole("button", { name: "New passage", exact: true }).click();
   await page.getByRole("button", { name: "Start" }).click();
   await page.getByRole("application").waitFor();
@@ -65,6 +66,74 @@ it("a bar is copied, pasted, repeated and cut by keys; each is one step of undo"
   await page.getByTestId("selection").first().waitFor();
   await page.keyboard.press("Delete");
   expect((await saved(page)).bars[0]!.strokes).toEqual([]);
+  expect(stage.seen.trouble).toEqual([]);
+});
+
+it("a tab from elsewhere is pasted at the cursor; what is no music is told and changes nothing", async () => {
+  const page = await newPassage();
+  await page.evaluate(() => navigator.clipboard.writeText("e|--------|\nB|--------|\nG|--------|\nD|--2---4-|\nA|--------|\nE|0---3---|"));
+  await page.keyboard.press("Control+v");
+  const written = (await saved(page)).bars[0]!.strokes.flatMap((s) => s.notes.map((n) => `${n.string}/${n.fret}`));
+  expect(written).toEqual(["6/0", "4/2", "6/3", "4/4"]);
+  await page.evaluate(() => navigator.clipboard.writeText("see you at the pier"));
+  await page.keyboard.press("Control+v");
+  await page.getByText(/^This could not be read as music/).waitFor();
+  expect((await saved(page)).bars[0]!.strokes).toHaveLength(4);
+});
+
+it("a chord is set by name for all that is selected, and by shape on an empty place", async () => {
+  const page = await newPassage();
+  for (const key of ["0", "ArrowRight", "ArrowRight", "c", "Shift+ArrowLeft", "Shift+ArrowLeft", "k"]) await page.keyboard.press(key);
+  await page.getByRole("dialog").getByText("Chord for all that is selected").waitFor();
+  await page.keyboard.type("Am");
+  await page.getByRole("radio", { name: /^x02210/ }).waitFor();
+  await page.keyboard.press("Enter");
+  const am = "5/0 4/2 3/2 2/1 1/0";
+  const frets = async () => (await saved(page)).bars[0]!.strokes.map((s) => s.notes.map((n) => `${n.string}/${n.fret}`).join(" "));
+  expect(await frets()).toEqual([am, am]);
+  for (const key of ["Escape", "Control+ArrowRight", "Control+ArrowLeft", "ArrowRight", "k"]) await page.keyboard.press(key);
+  await page.keyboard.type("32001");
+  await page.getByText(/needs 6 places/).waitFor();
+  await page.keyboard.type("3");
+  await page.keyboard.press("Enter");
+  expect((await frets())[1]).toBe("6/3 5/2 4/0 3/0 2/1 1/3");
+  expect(stage.seen.trouble).toEqual([]);
+});
+
+it("by pointer: a sound is drawn out, a stroke moved, the palm painted, a selection drawn; Escape lets go", async () => {
+  const page = await open("Windlass");
+  const before = await saved(page);
+  const strokes = async () => (await saved(page)).bars[0]!.strokes as unknown as { at: string; length: string; notes: { tone?: string }[] }[];
+  const drag = async (kind: string, nth: number, x: number, y = 0, letGo = true) => {
+    const box = (await page.locator(`[data-bar="0"] [data-grab="${kind}"]`).nth(nth).boundingBox())!;
+    const from = kind === "palm" ? { x: box.x + 20, y: box.y + box.height / 2 } : { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move(from.x + x / 2, from.y + y / 2, { steps: 3 });
+    await page.mouse.move(from.x + x, from.y + y, { steps: 3 });
+    if (letGo) await page.mouse.up();
+  };
+  await drag("end", 7, 0, 0);
+  await drag("end", 1, 70);
+  expect((await strokes())[1]!.length).toBe("1/4");
+  await drag("palm", 0, 200);
+  expect((await strokes()).filter((s) => s.notes.some((n) => n.tone === "palm")).length).toBe(3);
+  await drag("sweep", 0, 0, 200);
+  expect((await strokes())[0]).toMatchObject({ strings: [6, 5, 4, 3, 2, 1] });
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  expect((await saved(page)).bars).toEqual(before.bars);
+  await drag("note", 0, 0, 33, false);
+  await page.getByText("same pitch on string 5").waitFor();
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  expect((await saved(page)).bars).toEqual(before.bars);
+  await page.mouse.move(120, 265);
+  await page.mouse.down();
+  await page.mouse.move(330, 265, { steps: 4 });
+  await page.mouse.up();
+  await page.getByTestId("selection").first().waitFor();
   expect(stage.seen.trouble).toEqual([]);
 });
 
@@ -118,8 +187,9 @@ it("the stand shows now and next, turns by pedal, follows the sound, and leaves 
 
 it("loops the selection with clicks, slower than written", async () => {
   const page = await open("Galley Steam");
-  await page.getByRole("button", { name: "loop" }).click();
-  await page.getByRole("button", { name: "clicks" }).click();
+  await page.getByRole("button", { name: "practice" }).click();
+  await page.getByRole("checkbox", { name: "loop" }).check();
+  await page.getByRole("checkbox", { name: "clicks" }).check();
   await page.getByLabel("Speed").selectOption("0.5");
   await page.getByRole("application").focus();
   await page.keyboard.press("Shift+ArrowRight");

@@ -50,6 +50,38 @@ describe("edits", () => {
     applyEdit(passage, { kind: "set-as", place, as: "play", length: EIGHTH });
     expect(strokeAt(passage, place)).toEqual({ at: "0", length: "1/8", notes: [{ string: 3, fret: 2 }] });
   });
+  it("a chord takes the place of the notes and leaves what the strokes are: a chuck stays a chuck, a palm-muted strum palm-muted", () => {
+    const passage = blank(1);
+    const at = (eighth: number) => ({ bar: 0, tick: eighth * EIGHTH });
+    applyEdit(passage, { kind: "set-fret", place: at(0), string: 6, fret: 3, length: EIGHTH, tone: "palm" });
+    applyEdit(passage, { kind: "set-as", place: at(2), as: "chuck", length: EIGHTH });
+    const am = { kind: "set-chord", from: 0, to: 8 * EIGHTH, length: EIGHTH, name: "Am", shape: [0, 1, 2, 2, 0, null] } as const;
+    expect(applyEdit(passage, am)).toBe(true);
+    const [strum, chuck] = passage.bars[0]!.strokes;
+    expect(strum).toMatchObject({
+      chord: "Am",
+      notes: [
+        { string: 5, fret: 0, tone: "palm" },
+        { string: 4, fret: 2 },
+        { string: 3, fret: 2 },
+        { string: 2, fret: 1 },
+        { string: 1, fret: 0 },
+      ],
+    });
+    expect(chuck).toMatchObject({ as: "chuck", chord: "Am", strings: [6, 5, 4, 3, 2, 1] });
+    expect(parsePassage(JSON.parse(JSON.stringify(passage))).ok).toBe(true);
+  });
+
+  it("a chord on an empty place is a new stroke; one for another number of strings or beyond the neck is refused", () => {
+    const passage = blank(1);
+    const chord = { kind: "set-chord", from: EIGHTH, to: EIGHTH + 1, length: EIGHTH, name: null } as const;
+    expect(applyEdit(passage, { ...chord, shape: [null, null, 2, 2, 0] })).toBe(false);
+    expect(applyEdit(passage, { ...chord, shape: [null, null, 2, 2, 40, null] })).toBe(false);
+    expect(passage.bars[0]!.strokes).toEqual([]);
+    expect(applyEdit(passage, { ...chord, shape: [null, null, 2, 2, 0, null] })).toBe(true);
+    expect(strokeAt(passage, { bar: 0, tick: EIGHTH })).toMatchObject({ length: "1/8", notes: [{ string: 5 }, { string: 4 }, { string: 3 }] });
+  });
+
   it("refuses what cannot be and changes nothing", () => {
     const passage = blank(1);
     const before = structuredClone(passage);
@@ -78,6 +110,23 @@ describe("edits", () => {
       fc.record({ kind: fc.constant("set-tone" as const), place, string, tone: fc.constantFrom("open" as const, "palm" as const, "ghost" as const) }),
       fc.record({ kind: fc.constant("add-bar" as const), after: fc.integer({ min: 0, max: 3 }) }),
       fc.record({ kind: fc.constant("remove-bar" as const), bar: fc.integer({ min: 0, max: 3 }) }),
+      fc.record({ kind: fc.constant("move-stroke" as const), place, to: place }),
+      fc.record({ kind: fc.constant("move-note" as const), place, string, to: string }),
+      fc.record({ kind: fc.constant("set-strings" as const), place, strings: fc.uniqueArray(fc.integer({ min: 0, max: 9 }), { maxLength: 6 }) }),
+      fc.record({
+        kind: fc.constant("paint-tone" as const),
+        from: length,
+        to: fc.constant(4 * EIGHTH),
+        tone: fc.constantFrom("open" as const, "palm" as const),
+      }),
+      fc.record({
+        kind: fc.constant("set-chord" as const),
+        from: length,
+        to: fc.constant(6 * EIGHTH),
+        length,
+        name: fc.constant("Am"),
+        shape: fc.array(fc.option(fc.integer({ min: 0, max: 30 })), { minLength: 5, maxLength: 6 }),
+      }),
     );
     fc.assert(
       fc.property(fc.array(edit, { maxLength: 30 }), (edits) => {

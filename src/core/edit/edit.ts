@@ -1,12 +1,14 @@
+import type { Shape } from "../chords/shape.ts";
 import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Finger, Note, Passage, Pin, Stroke } from "../passage/schema.ts";
 import { applyPatchTo } from "../remedies/patch.ts";
 import type { Patch } from "../verdict/document.ts";
-import { barLength, type Place } from "./place.ts";
-import { clearRange, type Figure, pasteFigure } from "./range.ts";
+import { barLength, type Place, strokeAt } from "./place.ts";
+import { clearRange, type Figure, paintTone, pasteFigure, setChord } from "./range.ts";
+import { editStroke } from "./stroke.ts";
 
-export { barLength, type Place };
+export { barLength, type Place, strokeAt };
 
 /** One change of a passage, as data. */
 export type Edit =
@@ -19,6 +21,12 @@ export type Edit =
   | { kind: "set-as"; place: Place; as: NonNullable<Stroke["as"]>; length: Ticks }
   | { kind: "set-length"; place: Place; length: Ticks }
   | { kind: "toggle-accent"; place: Place }
+  /** To another moment, if no stroke begins there. */
+  | { kind: "move-stroke"; place: Place; to: Place }
+  /** To another string: the pitch stays, the fret follows. */
+  | { kind: "move-note"; place: Place; string: number; to: number }
+  /** Which strings the stroke goes over; those of its notes always belong. */
+  | { kind: "set-strings"; place: Place; strings: readonly number[] }
   | { kind: "toggle-let-ring"; place: Place; string: number }
   | { kind: "set-title"; title: string }
   | { kind: "set-tempo"; tempo: number }
@@ -28,6 +36,10 @@ export type Edit =
   | { kind: "apply-patch"; patch: Patch }
   | { kind: "paste"; at: Ticks; figure: Figure }
   | { kind: "clear"; from: Ticks; to: Ticks }
+  /** The tone of every note that begins in a stretch. */
+  | { kind: "paint-tone"; from: Ticks; to: Ticks; tone: NonNullable<Note["tone"]> }
+  /** The strokes that begin in a stretch hold this chord, what they are stays; a new stroke of `length` where there is none. */
+  | { kind: "set-chord"; from: Ticks; to: Ticks; length: Ticks; name: string | null; shape: Shape }
   | { kind: "set-meter"; bar: number; meter: Passage["bars"][number]["meter"] }
   /** Tempo from a bar on; null goes on as before. */
   | { kind: "set-bar-tempo"; bar: number; tempo: number | null }
@@ -69,6 +81,10 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return pasteFigure(passage, edit.at, edit.figure);
     case "clear":
       return clearRange(passage, edit.from, edit.to);
+    case "paint-tone":
+      return paintTone(passage, edit);
+    case "set-chord":
+      return setChord(passage, edit);
     case "set-meter":
       return setMeter(passage, edit.bar, edit.meter);
     case "set-bar-tempo": {
@@ -127,130 +143,6 @@ function setHead(passage: Passage, head: Extract<Edit, { kind: "set-head" }>["he
     else Object.assign(passage, { [key]: head[key] });
   }
   return true;
-}
-
-type StrokeEdit = Extract<Edit, { place: Place }>;
-
-function editStroke(passage: Passage, edit: StrokeEdit): boolean {
-  const { place } = edit;
-  const bar = passage.bars[place.bar];
-  if (!bar || place.tick < 0 || place.tick >= barLength(bar.meter)) return false;
-  const stroke = strokeAt(passage, place);
-  switch (edit.kind) {
-    case "set-fret": {
-      if (edit.fret < 0 || edit.fret > passage.instrument.frets || edit.string > passage.instrument.tuning.length) return false;
-      const note = stroke?.notes.find((n) => n.string === edit.string);
-      if (note) {
-        note.fret = edit.fret;
-        if (edit.fret === 0 || note.finger === 0) delete note.finger;
-        return true;
-      }
-      const tone = edit.tone && edit.tone !== "open" ? { tone: edit.tone } : {};
-      const finger = edit.finger !== undefined && edit.fret > 0 ? { finger: edit.finger } : {};
-      const added: Note = { string: edit.string, fret: edit.fret, ...finger, ...tone };
-      if (stroke) {
-        if (stroke.as && stroke.as !== "play") delete stroke.as;
-        delete stroke.strings;
-        stroke.notes.push(added);
-      } else insertStroke(bar.strokes, { at: fractionOf(place.tick), length: fractionOf(roomFor(passage, place, edit.length)), notes: [added] });
-      return true;
-    }
-    case "remove-note": {
-      if (!stroke) return false;
-      const left = stroke.notes.filter((n) => n.string !== edit.string);
-      const crossed = stroke.strings?.filter((s) => s !== edit.string);
-      if (left.length === stroke.notes.length && crossed?.length === stroke.strings?.length) return false;
-      if (left.length === 0 && !crossed?.length) bar.strokes.splice(bar.strokes.indexOf(stroke), 1);
-      else {
-        stroke.notes = left;
-        if (crossed?.length) stroke.strings = crossed;
-        else delete stroke.strings;
-      }
-      return true;
-    }
-    case "set-as":
-      return setAs(passage, edit, stroke);
-    case "set-finger":
-      return onNote(stroke, edit.string, (note) => {
-        if (note.fret === 0) return false;
-        if (edit.finger === null) delete note.finger;
-        else note.finger = edit.finger;
-        return true;
-      });
-    case "set-tone":
-      return onNote(stroke, edit.string, (note) => {
-        if (edit.tone === "open") delete note.tone;
-        else note.tone = edit.tone;
-        return true;
-      });
-    case "toggle-let-ring":
-      return onNote(stroke, edit.string, (note) => {
-        if (note.letRing) delete note.letRing;
-        else note.letRing = true;
-        return true;
-      });
-    case "set-stroke":
-      if (!stroke) return false;
-      if (edit.stroke === null) delete stroke.stroke;
-      else stroke.stroke = edit.stroke;
-      return true;
-    case "set-length":
-      if (!stroke || edit.length <= 0) return false;
-      stroke.length = fractionOf(edit.length);
-      return true;
-    case "toggle-accent":
-      if (!stroke) return false;
-      if (stroke.accent) delete stroke.accent;
-      else stroke.accent = true;
-      return true;
-  }
-}
-
-/** Turns a stroke into a chuck, ghost, click or rake and back; on an empty place a dead stroke over all strings. */
-function setAs(passage: Passage, edit: Extract<Edit, { kind: "set-as" }>, stroke: Stroke | undefined): boolean {
-  const all = passage.instrument.tuning.map((_, s) => passage.instrument.tuning.length - s);
-  if (!stroke) {
-    if (edit.as === "play") return false;
-    insertStroke(passage.bars[edit.place.bar]!.strokes, {
-      at: fractionOf(edit.place.tick),
-      length: fractionOf(roomFor(passage, edit.place, edit.length)),
-      as: edit.as,
-      strings: all,
-      notes: [],
-    });
-    return true;
-  }
-  if (edit.as === "play") {
-    if (stroke.notes.length === 0) return false;
-    delete stroke.as;
-    delete stroke.strings;
-  } else {
-    stroke.as = edit.as;
-    stroke.strings ??= all;
-  }
-  return true;
-}
-
-function onNote(stroke: Stroke | undefined, string: number, change: (note: Note) => boolean): boolean {
-  const note = stroke?.notes.find((n) => n.string === string);
-  return note ? change(note) : false;
-}
-
-function insertStroke(strokes: Stroke[], stroke: Stroke): void {
-  const tick = ticksOf(stroke.at);
-  const index = strokes.findIndex((s) => ticksOf(s.at) > tick);
-  strokes.splice(index < 0 ? strokes.length : index, 0, stroke);
-}
-
-export function strokeAt(passage: Passage, place: Place): Stroke | undefined {
-  return passage.bars[place.bar]?.strokes.find((stroke) => ticksOf(stroke.at) === place.tick);
-}
-
-/** A new stroke lasts as wished, but not past the next one or the bar. */
-function roomFor(passage: Passage, place: Place, wished: Ticks): Ticks {
-  const bar = passage.bars[place.bar]!;
-  const next = bar.strokes.map((s) => ticksOf(s.at)).filter((tick) => tick > place.tick);
-  return Math.min(wished, Math.min(barLength(bar.meter), ...next) - place.tick);
 }
 
 const EIGHTH = TICKS_PER_WHOLE / 8;

@@ -1,6 +1,7 @@
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Passage, Stroke } from "../passage/schema.ts";
-import { barLength, type Place } from "./place.ts";
+import type { Note, Passage, Stroke } from "../passage/schema.ts";
+import type { Edit } from "./edit.ts";
+import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
 
 /** A stretch of music cut out of a passage: strokes by how far they are from its beginning. */
 export interface Figure {
@@ -80,8 +81,48 @@ export function pasteFigure(passage: Passage, at: Ticks, figure: Figure): boolea
     const place = placeAt(passage, at + offset)!;
     const bar = passage.bars[place.bar]!;
     const length = Math.min(ticksOf(stroke.length), barLength(bar.meter) - place.tick);
-    bar.strokes.push({ ...structuredClone(stroke), at: fractionOf(place.tick), length: fractionOf(length) });
-    bar.strokes.sort((a, b) => ticksOf(a.at) - ticksOf(b.at));
+    insertStroke(bar.strokes, { ...structuredClone(stroke), at: fractionOf(place.tick), length: fractionOf(length) });
+  }
+  return true;
+}
+
+/** The strokes that begin from one place up to another. */
+function strokesIn(passage: Passage, from: Ticks, to: Ticks): Stroke[] {
+  let start = 0;
+  return passage.bars.flatMap((bar) => {
+    const found = bar.strokes.filter((stroke) => start + ticksOf(stroke.at) >= from && start + ticksOf(stroke.at) < to);
+    start += barLength(bar.meter);
+    return found;
+  });
+}
+
+export function paintTone(passage: Passage, { from, to, tone }: Extract<Edit, { kind: "paint-tone" }>): boolean {
+  const notes = strokesIn(passage, from, to).flatMap((stroke) => stroke.notes.filter((note) => (note.tone ?? "open") !== tone));
+  for (const note of notes) {
+    if (tone === "open") delete note.tone;
+    else note.tone = tone;
+  }
+  return notes.length > 0;
+}
+
+export function setChord(passage: Passage, { from, to, length, name, shape }: Extract<Edit, { kind: "set-chord" }>): boolean {
+  const { tuning, frets } = passage.instrument;
+  const notes = shape.flatMap((fret, s): Note[] => (fret === null ? [] : [{ string: s + 1, fret }])).reverse();
+  if (shape.length !== tuning.length || notes.length === 0 || notes.some((note) => note.fret > frets)) return false;
+  const place = placeAt(passage, from);
+  const strokes = strokesIn(passage, from, to);
+  if (strokes.length === 0) {
+    if (!place) return false;
+    const stroke: Stroke = { at: fractionOf(place.tick), length: fractionOf(roomFor(passage, place, length)), notes: [] };
+    insertStroke(passage.bars[place.bar]!.strokes, stroke);
+    strokes.push(stroke);
+  }
+  for (const stroke of strokes) {
+    const tone = stroke.notes.length > 0 && stroke.notes.every((note) => note.tone === stroke.notes[0]!.tone) ? stroke.notes[0]!.tone : undefined;
+    stroke.notes = notes.map((note) => ({ ...note, ...(tone ? { tone } : {}) }));
+    if ((stroke.as ?? "play") === "play") delete stroke.strings;
+    if (name === null) delete stroke.chord;
+    else stroke.chord = name.slice(0, 40);
   }
   return true;
 }

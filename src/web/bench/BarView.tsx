@@ -4,8 +4,9 @@ import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
-import type { PlannedString } from "../../core/verdict/document.ts";
-import { LANE, type StepBox, TRACK_ROW, widthOf, xOf } from "./layout.ts";
+import { LANE, type StepBox, TRACK_ROW } from "./layout.ts";
+import { useScale } from "./scale.ts";
+import { FretLabel, Segment, Track } from "./signs.tsx";
 import { stringWords } from "./words.ts";
 
 /** Name of what one string does at one step, as it is drawn in a bar. */
@@ -36,6 +37,7 @@ export interface BarViewProps {
 
 /** One bar: count row, pendulum line, string lanes and a track for each hand. */
 export const BarView = memo(function BarView({ bar, index, grid, newMeter, strings, width, steps, selected, cursor, directions, lowestOnTop }: BarViewProps) {
+  const { xOf, widthOf } = useScale();
   const lanesTop = COUNT_HEIGHT + SWING_HEIGHT;
   const tracksTop = lanesTop + strings * LANE + 8;
   const trackHeight = strings * TRACK_ROW;
@@ -77,16 +79,7 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
       )}
       {bar.strokes.flatMap((stroke) =>
         (stroke.as ?? "play") === "play"
-          ? stroke.notes.map((note) => (
-              <FretLabel
-                key={`${stroke.at}-${note.string}`}
-                x={xOf(ticksOf(stroke.at))}
-                y={y(note.string)}
-                fret={note.fret}
-                dead={note.tone === "ghost"}
-                accent={stroke.accent ?? false}
-              />
-            ))
+          ? stroke.notes.map((note) => <FretLabel key={`${stroke.at}-${note.string}`} stroke={stroke} note={note} y={y(note.string)} />)
           : [],
       )}
       <Track steps={steps} top={tracksTop} strings={strings} hand="fretting" width={width} laneOf={laneOf} />
@@ -109,6 +102,7 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
 });
 
 function Counts({ bar, index, grid: finest, newMeter }: Pick<BarViewProps, "bar" | "index" | "grid" | "newMeter">) {
+  const { xOf } = useScale();
   const grid = Math.max(finest, TICKS_PER_WHOLE / 16);
   const beat = ticksOf(`1/${bar.meter[1]}`);
   const length = barLength(bar.meter);
@@ -145,11 +139,23 @@ const swingLine = line().curve(curveNatural);
 
 /** The stroking hand as a pendulum: it crosses the strings at every dot, full where it meets them, hollow where it passes over. */
 function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "directions">) {
+  const { xOf } = useScale();
   const middle = COUNT_HEIGHT + SWING_HEIGHT / 2;
   const plucked = directions.some((d) => d.kind !== "down" && d.kind !== "up" && d.kind !== "none");
   if (plucked)
     return directions.map(({ tick, kind }) => (
-      <text key={tick} x={xOf(tick)} y={middle + 5} textAnchor="middle" fontSize={15} fontStyle="italic" fill="var(--picking)" fontWeight={700}>
+      <text
+        key={tick}
+        x={xOf(tick)}
+        y={middle + 5}
+        textAnchor="middle"
+        fontSize={15}
+        fontStyle="italic"
+        fill="var(--picking)"
+        fontWeight={700}
+        data-grab="sweep"
+        data-tick={tick}
+      >
         {kind}
       </text>
     ));
@@ -171,142 +177,9 @@ function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "d
       {[...met].map(([tick, kind]) => {
         const x = xOf(tick);
         const d = kind === "down" ? `M${x - 6} ${middle - 6}h12l-6 13z` : `M${x - 6} ${middle + 6}h12l-6 -13z`;
-        return <path key={tick} d={d} fill="var(--picking)" />;
+        return <path key={tick} d={d} fill="var(--picking)" data-grab="sweep" data-tick={tick} />;
       })}
     </>
-  );
-}
-
-/** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
-function Segment({
-  id,
-  says,
-  box,
-  before,
-  string,
-  y,
-}: {
-  id: string;
-  says: string;
-  box: StepBox;
-  before: PlannedString | undefined;
-  string: PlannedString;
-  y: number;
-}) {
-  const x = xOf(box.tick);
-  const width = widthOf(box.endTick - box.tick);
-  const begins = box.tick === ticksOf(box.step.at);
-  return (
-    // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: a group of a drawing is not interactive
-    <g id={id} role="img" aria-label={says}>
-      {string.state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
-      {string.state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
-      {string.state === "muffled" && (
-        <g fill="var(--ink)">
-          {Array.from({ length: Math.max(1, Math.floor(width / 9)) }, (_, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: stripes are alike
-            <rect key={i} x={x + 3 + i * 9} y={y - 6} width={3.5} height={12} />
-          ))}
-        </g>
-      )}
-      {string.state === "thud" && begins && <path d={`M${x - 7} ${y - 7}l14 14m0-14l-14 14`} stroke="var(--ink)" strokeWidth={3} />}
-      {string.state === "stray" && <path d={wave(x, y, width)} fill="none" stroke="var(--stray)" strokeWidth={4} strokeLinecap="round" />}
-      {TOUCH_SIGNS.map(({ hand, edge, sign, color }) => {
-        if (!isTouched(string, hand)) return null;
-        const goesOn = before !== undefined && isTouched(before, hand);
-        return (
-          <g key={hand}>
-            {!goesOn && <path d={sign(x, y)} fill={color} />}
-            <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
-          </g>
-        );
-      })}
-    </g>
-  );
-}
-
-/** Signs of the hands: round from above, square from below, each with a line for as long as it lasts. */
-const TOUCH_SIGNS = [
-  { hand: "fretting", edge: -14, color: "var(--fretting)", sign: (x: number, y: number) => `M${x} ${y - 15}a7 7.5 0 0 0 14 0z` },
-  { hand: "picking", edge: 14, color: "var(--picking)", sign: (x: number, y: number) => `M${x} ${y + 15}v-7h14v7z` },
-] as const;
-
-function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean {
-  return string.touchedBy.some((touch) => touch.hand === hand && touch.part !== "press");
-}
-
-function wave(x: number, y: number, width: number): string {
-  const waves = Math.max(1, Math.round(width / 16));
-  const length = width / waves;
-  let d = `M${x} ${y}`;
-  for (let i = 0; i < waves; i++) d += `q${length / 4} -11 ${length / 2} 0t${length / 2} 0`;
-  return d;
-}
-
-function FretLabel({ x, y, fret, dead, accent }: { x: number; y: number; fret: number; dead: boolean; accent: boolean }) {
-  const wide = fret > 9;
-  return (
-    <g>
-      <rect
-        x={x - (wide ? 13 : 11)}
-        y={y - 11}
-        width={wide ? 26 : 22}
-        height={22}
-        rx={5}
-        fill="var(--color-base-100)"
-        stroke="var(--ink)"
-        strokeWidth={accent ? 2.5 : 1}
-      />
-      <text x={x} y={y + 6} textAnchor="middle" fontSize={17} fontWeight={700} fill="var(--ink)">
-        {dead ? "×" : fret}
-      </text>
-    </g>
-  );
-}
-
-/** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
-function Track({
-  steps,
-  top,
-  strings,
-  hand,
-  width,
-  laneOf,
-}: {
-  steps: readonly StepBox[];
-  top: number;
-  strings: number;
-  hand: "fretting" | "picking";
-  width: number;
-  laneOf(string: number): number;
-}) {
-  const color = hand === "fretting" ? "var(--fretting)" : "var(--picking)";
-  return (
-    <g>
-      <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={color} fillOpacity={0.07} />
-      {steps.flatMap((box) =>
-        box.step.strings.flatMap((string) => {
-          const parts = string.touchedBy.filter((t) => t.hand === hand);
-          if (parts.length === 0) return [];
-          const x = xOf(box.tick);
-          const w = Math.max(4, widthOf(box.endTick - box.tick) - 2);
-          const pressed = parts.some((t) => t.part === "press");
-          const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
-          const y = top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
-          return [
-            <rect
-              key={`${box.index}-${string.string}`}
-              x={x}
-              y={y}
-              width={w}
-              height={height}
-              rx={hand === "fretting" ? height / 2 : 0}
-              fill={pressed ? "var(--ink)" : color}
-            />,
-          ];
-        }),
-      )}
-    </g>
   );
 }
 

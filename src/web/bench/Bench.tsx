@@ -1,11 +1,9 @@
 import { MonitorUp } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { createPortal } from "react-dom";
 import { useDispatch, useSelector } from "react-redux";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { barGrid, barLength, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
-import { readPassage } from "../../core/formats/read.ts";
 import { gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
@@ -16,68 +14,30 @@ import { Waiting } from "../parts/Waiting.tsx";
 import { usePlan } from "../planner/use-plan.ts";
 import { useLook } from "../setup/look.tsx";
 import { Stand } from "../stand/Stand.tsx";
-import { troubleOf, useCreateMutation, usePassageQuery } from "../store/api.ts";
-import { dropDraft, keptDraft } from "../store/drafts.ts";
-import { closed, edit, movedTo, opened, redo, undo } from "../store/edit-slice.ts";
+import { troubleOf } from "../store/api.ts";
+import { edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
+import { ChordDialog } from "./ChordDialog.tsx";
+import { clipboardOf } from "./clipboard.ts";
 import { keptBars, type StepBox, stepAt, stepsByBar } from "./layout.ts";
 import { PassageDialog } from "./PassageDialog.tsx";
 import { Refinger } from "./Refinger.tsx";
-import { SaveMark } from "./SaveMark.tsx";
 import { Score } from "./Score.tsx";
+import { StaleBanner } from "./StaleBanner.tsx";
 import { StepPanel } from "./StepPanel.tsx";
+import { TitleLine } from "./TitleLine.tsx";
 import { Tools } from "./Tools.tsx";
 import { type Entry, GRIDS, useKeys } from "./use-keys.ts";
+import { useOpened } from "./use-opened.ts";
 import { VerdictMark } from "./VerdictMark.tsx";
 import { stringWords } from "./words.ts";
-
-const START = { bar: 0, tick: 0, string: 1 };
 
 /** The passage and its plan. Opens from the library, or from what the browser kept when the server is away. */
 export function Bench() {
   const { id = "" } = useParams();
-  const { data, error, isFetching, refetch } = usePassageQuery(id, { refetchOnMountOrArgChange: true });
-  const dispatch = useDispatch<Dispatch>();
+  const { error, isFetching, refetch } = useOpened(id);
   const state = useSelector((root: RootState) => root.edit);
-  const status = (error as { status?: unknown } | undefined)?.status;
-
-  useEffect(() => {
-    if (isFetching || (!data && !error)) return;
-    const draft = keptDraft(id);
-    if (data) {
-      const newer = draft?.unsaved && JSON.stringify(draft.passage) !== JSON.stringify(data.passage) ? draft : null;
-      if (newer)
-        dispatch(
-          opened({
-            id,
-            passage: newer.passage,
-            version: newer.version,
-            past: newer.past,
-            future: newer.future,
-            cursor: newer.cursor,
-            save: newer.version === data.version ? "unsaved" : "stale",
-          }),
-        );
-      else {
-        const same = draft && draft.version === data.version ? draft : null;
-        dispatch(
-          opened({
-            id,
-            passage: data.passage,
-            version: data.version,
-            past: same?.past ?? [],
-            future: same?.future ?? [],
-            cursor: same?.cursor ?? START,
-            save: "saved",
-          }),
-        );
-      }
-    } else if (draft && status !== 404) dispatch(opened({ id, ...draft, save: draft.unsaved ? "unsaved" : "saved" }));
-  }, [id, data, error, status, isFetching, dispatch]);
-
-  useEffect(() => () => void dispatch(closed()), [dispatch]);
-
   if (state.id === id && state.passage) return <BenchView passage={state.passage} />;
   if (error && !isFetching)
     return (
@@ -103,7 +63,7 @@ function BenchView({ passage }: { passage: Passage }) {
   const { plan, of, tookMs, pending, failed, askWhy } = usePlan(passage);
   const [grid, setGrid] = useState(0);
   const [entry, setEntry] = useState<Entry>({ writing: false, tone: "open", finger: null });
-  const [dialog, setDialog] = useState(false);
+  const [dialog, setDialog] = useState<"passage" | "chord" | null>(null);
   const [onStand, setOnStand] = useState(false);
   const finest = GRIDS[grid]!.ticks;
   // The plan of the moment before keeps standing while the next one is made, as long as the bars match.
@@ -154,31 +114,24 @@ function BenchView({ passage }: { passage: Passage }) {
     if (!dispatch(edit({ kind: "paste", at, figure })))
       dispatch(notify({ says: "This does not fit: it needs a string or a fret that this instrument has not." }));
   };
-  const clipboard = {
-    copy: (event: React.ClipboardEvent) => {
-      event.clipboardData.setData("text/plain", FIGURE_MARK + JSON.stringify(figureOf(passage, taken.from, taken.to)));
-      event.preventDefault();
-    },
-    cut: (event: React.ClipboardEvent) => {
-      clipboard.copy(event);
-      dispatch(edit({ kind: "clear", ...taken }));
-    },
-    paste: (event: React.ClipboardEvent) => {
-      const found = figureIn(event.clipboardData.getData("text/plain"));
-      event.preventDefault();
-      if (typeof found === "string") dispatch(notify({ says: found }));
-      else pasteAt(range?.from ?? ticksAt(passage, cursor), found);
-    },
-  };
+  const clipboard = clipboardOf({
+    copied: () => figureOf(passage, taken.from, taken.to),
+    onCut: () => dispatch(edit({ kind: "clear", ...taken })),
+    onPaste: (figure) => pasteAt(range?.from ?? ticksAt(passage, cursor), figure),
+    onTrouble: (says) => dispatch(notify({ says })),
+  });
+  const repeat = () => pasteAt(taken.to, figureOf(passage, taken.from, taken.to));
+  const nextGrid = () => setGrid((grid + 1) % GRIDS.length);
   const onKeyDown = useKeys(finest, {
     entry,
     setEntry,
-    repeat: () => pasteAt(taken.to, figureOf(passage, taken.from, taken.to)),
+    repeat,
     clear: () => range !== null && dispatch(edit({ kind: "clear", ...range })),
     nextStray,
-    nextGrid: () => setGrid((grid + 1) % GRIDS.length),
+    nextGrid,
     stand: () => setOnStand(!isEmpty),
-    passage: () => setDialog(true),
+    passage: () => setDialog("passage"),
+    chord: () => setDialog("chord"),
     listen: onListen,
     lowestOnTop: useLook().look.top === "lowest",
   });
@@ -203,19 +156,18 @@ function BenchView({ passage }: { passage: Passage }) {
         onEntry={setEntry}
         onUndo={() => dispatch(undo())}
         onRedo={() => dispatch(redo())}
-        onGrid={() => setGrid((grid + 1) % GRIDS.length)}
-        onPassage={() => setDialog(true)}
-        onTempo={(tempo) => dispatch(edit({ kind: "set-tempo", tempo }))}
-        onFinger={(finger) => dispatch(edit({ kind: "set-finger", place, string: cursor.string, finger }))}
-        onTone={(tone) => dispatch(edit({ kind: "set-tone", place, string: cursor.string, tone }))}
-        onStroke={(kind) => dispatch(edit({ kind: "set-stroke", place, stroke: kind }))}
-        onAs={(as) => dispatch(edit({ kind: "set-as", place, as, length: finest }))}
-        onAddBar={() => dispatch(edit({ kind: "add-bar", after: cursor.bar }))}
-        onRemoveBar={() => dispatch(edit({ kind: "remove-bar", bar: cursor.bar }))}
+        onGrid={nextGrid}
+        onPassage={() => setDialog("passage")}
+        onChord={() => setDialog("chord")}
+        onRepeat={repeat}
+        onEdit={(change) => dispatch(edit(change))}
+        place={place}
+        string={cursor.string}
+        length={finest}
       />
       <ListenBar onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>
         <button type="button" className="btn btn-sm" disabled={isEmpty} onClick={() => setOnStand(true)} title="Full screen for the music stand (S)">
-          <MonitorUp size={16} aria-hidden /> Stand
+          <MonitorUp size={16} aria-hidden /> <span className="max-sm:sr-only">Stand</span>
         </button>
         <Refinger passage={passage} onFound={(bars) => dispatch(edit({ kind: "set-bars", bars }))} />
       </ListenBar>
@@ -229,15 +181,31 @@ function BenchView({ passage }: { passage: Passage }) {
         selected={selected}
         finest={finest}
         onMove={(to) => dispatch(movedTo(to))}
+        onSelect={(from, to) => dispatch(selectedTo({ from, cursor: to }))}
+        onDrop={({ edit: change, says }) => {
+          if (!change || !dispatch(edit(change))) dispatch(notify({ says: `Nothing changed: ${says} is not possible here.` }));
+        }}
         onKeyDown={onKeyDown}
         label={`${passage.title}: ${passage.bars.length} bars, ${strings} strings. Arrow keys move, digits set frets.`}
       />
-      {dialog && (
+      {dialog === "chord" && (
+        <ChordDialog
+          passage={passage}
+          stroke={stroke}
+          isRange={range !== null}
+          onTake={(name, shape) => {
+            const at = ticksAt(passage, cursor);
+            dispatch(edit({ kind: "set-chord", ...(range ?? { from: at, to: at + 1 }), length: finest, name, shape }));
+          }}
+          onClose={() => setDialog(null)}
+        />
+      )}
+      {dialog === "passage" && (
         <PassageDialog
           passage={passage}
           bar={Math.min(cursor.bar, passage.bars.length - 1)}
           onEdit={(change) => dispatch(edit(change))}
-          onClose={() => setDialog(false)}
+          onClose={() => setDialog(null)}
         />
       )}
       {onStand && planned && (
@@ -273,23 +241,6 @@ function BenchView({ passage }: { passage: Passage }) {
   );
 }
 
-const FIGURE_MARK = "rest-hand-figure:";
-
-/** Music in copied text: a figure of ours, a passage document or a tablature; or why there is none. */
-function figureIn(text: string): Figure | string {
-  if (text.startsWith(FIGURE_MARK)) {
-    try {
-      return JSON.parse(text.slice(FIGURE_MARK.length)) as Figure;
-    } catch {
-      return "What was copied is damaged. Copy it again.";
-    }
-  }
-  const read = readPassage(text);
-  if (!read.ok) return `This could not be read as music: ${read.faults[0]!.place}: ${read.faults[0]!.says}`;
-  const { passage } = read.value;
-  return figureOf(passage, 0, ticksAt(passage, { bar: passage.bars.length, tick: 0 }));
-}
-
 /** The first step that begins at a moment or after it; past the last one when there is none. */
 function stepFrom(plan: PlanDocument, passage: Passage, ticks: number): number {
   const at = plan.steps.findIndex((step) => ticksAt(passage, { bar: step.bar - 1, tick: ticksOf(step.at) }) >= ticks);
@@ -302,74 +253,4 @@ function selectedRange(passage: Passage, anchor: Place | null, cursor: Place, fi
   const [a, b] = [ticksAt(passage, anchor), ticksAt(passage, cursor)];
   const last = a > b ? anchor : cursor;
   return { from: Math.min(a, b), to: Math.max(a, b) + gcd(barGrid(passage, last.bar), finest) };
-}
-
-/** Title, save state: they live in the page's head line. */
-function TitleLine({ passage, children }: { passage: Passage; children: React.ReactNode }) {
-  const dispatch = useDispatch<Dispatch>();
-  const [text, setText] = useState<string | null>(null);
-  const [head, setHead] = useState<HTMLElement | null>(null);
-  useEffect(() => setHead(document.getElementById("place-title")), []);
-  if (!head) return null;
-  return createPortal(
-    <>
-      <Link to="/" className="link shrink-0">
-        Shelf
-      </Link>
-      <h1 className="min-w-28 flex-1">
-        <input
-          className="input input-ghost w-full max-w-md text-lg font-bold"
-          aria-label="Title"
-          value={text ?? passage.title}
-          maxLength={200}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={() => {
-            if (text !== null && text !== passage.title) dispatch(edit({ kind: "set-title", title: text }));
-            setText(null);
-          }}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") event.currentTarget.blur();
-          }}
-        />
-      </h1>
-      {children}
-      <SaveMark />
-    </>,
-    head,
-  );
-}
-
-/** Another place saved this passage meanwhile: nothing is overwritten, the player decides. */
-function StaleBanner() {
-  const { save, id, passage } = useSelector((root: RootState) => root.edit);
-  const [create, { isLoading }] = useCreateMutation();
-  const dispatch = useDispatch<Dispatch>();
-  const navigate = useNavigate();
-  if (save !== "stale" || !id || !passage) return null;
-  const keep = async () => {
-    const made = await create({ ...passage, title: `${passage.title} (my copy)` });
-    if (!made.data) {
-      dispatch(notify({ says: troubleOf(made.error).title }));
-      return;
-    }
-    dropDraft(id);
-    navigate(`/bench/${made.data.id}`);
-  };
-  const take = () => {
-    dropDraft(id);
-    navigate(0);
-  };
-  return (
-    <div role="alert" className="flex flex-wrap items-center gap-3 border-b border-base-300 bg-base-200 px-5 py-2">
-      <p className="mr-auto font-semibold">
-        This passage was changed or removed elsewhere since you opened it. Your work is kept here and nothing was overwritten.
-      </p>
-      <button type="button" className="btn btn-sm btn-primary" disabled={isLoading} onClick={() => void keep()}>
-        Keep mine as a copy
-      </button>
-      <button type="button" className="btn btn-sm" onClick={take}>
-        Take the saved one
-      </button>
-    </div>
-  );
 }

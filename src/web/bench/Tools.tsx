@@ -1,166 +1,186 @@
-import { Guitar, Redo2, Undo2 } from "lucide-react";
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
-import type { Edit } from "../../core/edit/edit.ts";
+import type { Edit, Place } from "../../core/edit/edit.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
+import { ToolButton } from "../parts/ToolButton.tsx";
 import type { Entry } from "./use-keys.ts";
 
 export interface ToolsProps {
   passage: Passage;
+  /** What is at the cursor. */
   stroke: Stroke | null;
   note: Note | null;
+  place: Place;
+  string: number;
+  /** How long a new stroke lasts, in ticks. */
+  length: number;
   canUndo: boolean;
   canRedo: boolean;
   gridName: string;
   entry: Entry;
+  onEdit(change: Edit): void;
   onEntry(entry: Entry): void;
   onUndo(): void;
   onRedo(): void;
   onGrid(): void;
   onPassage(): void;
-  onTempo(tempo: number): void;
-  onFinger(finger: 1 | 2 | 3 | 4 | null): void;
-  onTone(tone: NonNullable<Note["tone"]>): void;
-  onStroke(stroke: Extract<Edit, { kind: "set-stroke" }>["stroke"]): void;
-  onAs(as: NonNullable<Stroke["as"]>): void;
-  onAddBar(): void;
-  onRemoveBar(): void;
+  onChord(): void;
+  onRepeat(): void;
 }
 
-/** What can be done at the cursor by pointer; every button names its key. */
+const FINGERS = [1, 2, 3, 4] as const;
+const TONES = [
+  { tone: "palm", says: "palm", label: "Palm-muted (P)" },
+  { tone: "ghost", says: "dead", label: "Dead note (X)" },
+] as const;
+const DIRECTIONS = [
+  { kind: "down", sign: "M1 2h12l-6 11z", label: "Down-stroke (D)" },
+  { kind: "up", sign: "M1 12h12l-6 -11z", label: "Up-stroke (U)" },
+] as const;
+const DEAD_STROKES = [
+  { as: "chuck", label: "Chuck (C)" },
+  { as: "ghost", label: "Ghost stroke (X)" },
+] as const;
+
+/** What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. */
 export function Tools(props: ToolsProps) {
-  const { note, stroke, passage } = props;
-  const as = stroke?.as ?? "play";
+  const { note, stroke, place, string, passage, onEdit } = props;
+  const isFretted = note !== null && note.fret > 0;
   return (
-    <div className="hidden flex-wrap items-center gap-x-3 gap-y-2 border-b sm:flex border-base-300 px-4 py-1.5" role="toolbar" aria-label="At the cursor">
-      <div className="join">
-        <Tool label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
+    <div className="hidden flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5 sm:flex" role="toolbar" aria-label="At the cursor">
+      <Group label="Undo and redo">
+        <ToolButton label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
           <Undo2 size={18} aria-hidden />
-        </Tool>
-        <Tool label="Redo (Ctrl Shift Z)" onClick={props.onRedo} disabled={!props.canRedo}>
+        </ToolButton>
+        <ToolButton label="Redo (Ctrl Shift Z)" onClick={props.onRedo} disabled={!props.canRedo}>
           <Redo2 size={18} aria-hidden />
-        </Tool>
-      </div>
-      <Tempo tempo={passage.tempo} onTempo={props.onTempo} />
-      <Tool label="Instrument, player, gain, feel, meter (I)" onClick={props.onPassage}>
+        </ToolButton>
+      </Group>
+      <Tempo tempo={passage.tempo} onTempo={(tempo) => onEdit({ kind: "set-tempo", tempo })} />
+      <ToolButton label="Instrument, player, gain, feel, meter (I)" onClick={props.onPassage}>
         <Guitar size={18} aria-hidden />
-      </Tool>
-      <Group label="Finger">
-        <Tool
-          label="The engine chooses the finger (Shift 0)"
-          pressed={note !== null && note.finger === undefined}
-          disabled={!note || note.fret === 0}
-          onClick={() => props.onFinger(null)}
-        >
-          auto
-        </Tool>
-        {([1, 2, 3, 4] as const).map((finger) => (
-          <Tool
+      </ToolButton>
+      <Group label="Finger" shown>
+        {FINGERS.map((finger) => (
+          <ToolButton
             key={finger}
             label={`Finger ${finger} (Shift ${finger})`}
             pressed={note?.finger === finger}
-            disabled={!note || note.fret === 0}
-            onClick={() => props.onFinger(finger)}
+            disabled={!isFretted}
+            onClick={() => onEdit({ kind: "set-finger", place, string, finger: note?.finger === finger ? null : finger })}
           >
             {finger}
-          </Tool>
+          </ToolButton>
         ))}
       </Group>
-      <Group label="Tone">
-        {(["open", "palm", "ghost"] as const).map((tone) => (
-          <Tool
+      <Group label="Tone" shown>
+        {TONES.map(({ tone, says, label }) => (
+          <ToolButton
             key={tone}
-            label={{ open: "Open tone (P again)", palm: "Palm-muted (P)", ghost: "Dead note (X)" }[tone]}
-            pressed={note !== null && (note.tone ?? "open") === tone}
+            label={label}
+            pressed={note?.tone === tone}
             disabled={!note}
-            onClick={() => props.onTone(tone)}
+            onClick={() => onEdit({ kind: "set-tone", place, string, tone: note?.tone === tone ? "open" : tone })}
           >
-            {{ open: "open", palm: "palm", ghost: "dead" }[tone]}
-          </Tool>
+            {says}
+          </ToolButton>
         ))}
       </Group>
-      <Group label="Stroke">
-        <Tool label="As the pendulum has it" pressed={stroke !== null && stroke.stroke === undefined} disabled={!stroke} onClick={() => props.onStroke(null)}>
-          auto
-        </Tool>
-        <Tool label="Down-stroke (D)" pressed={stroke?.stroke === "down"} disabled={!stroke} onClick={() => props.onStroke("down")}>
-          down
-        </Tool>
-        <Tool label="Up-stroke (U)" pressed={stroke?.stroke === "up"} disabled={!stroke} onClick={() => props.onStroke("up")}>
-          up
-        </Tool>
-        <Tool label="Chuck (C)" pressed={as === "chuck"} onClick={() => props.onAs(as === "chuck" ? "play" : "chuck")}>
-          chuck
-        </Tool>
-        <Tool label="Ghost stroke (X)" pressed={as === "ghost"} onClick={() => props.onAs(as === "ghost" ? "play" : "ghost")}>
-          ghost
-        </Tool>
+      <Group label="Stroke" shown>
+        {DIRECTIONS.map(({ kind, sign, label }) => (
+          <ToolButton
+            key={kind}
+            label={label}
+            pressed={stroke?.stroke === kind}
+            disabled={!stroke}
+            onClick={() => onEdit({ kind: "set-stroke", place, stroke: stroke?.stroke === kind ? null : kind })}
+          >
+            <svg width={14} height={14} aria-hidden>
+              <path d={sign} fill="currentColor" />
+            </svg>
+          </ToolButton>
+        ))}
+        {DEAD_STROKES.map(({ as, label }) => (
+          <ToolButton
+            key={as}
+            label={label}
+            pressed={stroke?.as === as}
+            onClick={() => onEdit({ kind: "set-as", place, as: stroke?.as === as ? "play" : as, length: props.length })}
+          >
+            {as}
+          </ToolButton>
+        ))}
+        <ToolButton label="Accent (A)" pressed={stroke?.accent === true} disabled={!stroke} onClick={() => onEdit({ kind: "toggle-accent", place })}>
+          accent
+        </ToolButton>
       </Group>
-      <Group label="Bar">
-        <Tool label="Add a bar after this one (B)" onClick={props.onAddBar}>
-          add
-        </Tool>
-        <Tool label="Take this bar away" onClick={props.onRemoveBar} disabled={passage.bars.length < 2}>
-          remove
-        </Tool>
-      </Group>
-      <button
-        type="button"
-        className={`btn btn-sm ${props.entry.writing ? "btn-primary" : "btn-ghost"}`}
-        aria-pressed={props.entry.writing}
-        onClick={() => props.onEntry({ writing: !props.entry.writing, tone: "open", finger: null })}
-        onMouseDown={(event) => event.preventDefault()}
-        title="Every fret typed moves the cursor on (W)"
-      >
-        write on
-        {props.entry.writing && (props.entry.tone !== "open" || props.entry.finger)
-          ? `: ${[props.entry.tone === "open" ? "" : props.entry.tone, props.entry.finger ? `finger ${props.entry.finger}` : ""].filter(Boolean).join(", ")}`
-          : ""}
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={props.onGrid} title="Grid of the cursor (G)">
-        {props.gridName}
-      </button>
+      <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
+        chord
+      </ToolButton>
+      <BarMenu bar={place.bar} canRemove={passage.bars.length > 1} onEdit={onEdit} onRepeat={props.onRepeat} />
+      <div className="join">
+        <ToolButton
+          label={`Write on: every fret typed moves the cursor on (W)${entryWords(props.entry)}`}
+          pressed={props.entry.writing}
+          onClick={() => props.onEntry({ writing: !props.entry.writing, tone: "open", finger: null })}
+        >
+          write on{entryWords(props.entry)}
+        </ToolButton>
+        <ToolButton label={`Grid of the cursor: ${props.gridName} (G)`} onClick={props.onGrid}>
+          {props.gridName}
+        </ToolButton>
+      </div>
     </div>
   );
 }
 
-function Group({ label, children }: { label: string; children: React.ReactNode }) {
+/** With what notes are written on, if not plain. */
+function entryWords({ writing, tone, finger }: Entry): string {
+  const kept = [tone === "open" ? "" : tone, finger ? `finger ${finger}` : ""].filter(Boolean);
+  return writing && kept.length > 0 ? `: ${kept.join(", ")}` : "";
+}
+
+function Group({ label, shown = false, children }: { label: string; shown?: boolean; children: React.ReactNode }) {
   return (
     // biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be laid out inside a toolbar line
     <div role="group" aria-label={label} className="flex items-center gap-2">
-      <span className="quiet hidden text-sm xl:inline" aria-hidden>
-        {label}
-      </span>
+      {shown && (
+        <span className="quiet hidden text-sm xl:inline" aria-hidden>
+          {label}
+        </span>
+      )}
       <div className="join">{children}</div>
     </div>
   );
 }
 
-function Tool({
-  label,
-  pressed,
-  disabled = false,
-  onClick,
-  children,
-}: {
-  label: string;
-  pressed?: boolean;
-  disabled?: boolean;
-  onClick(): void;
-  children: React.ReactNode;
-}) {
+function BarMenu({ bar, canRemove, onEdit, onRepeat }: { bar: number; canRemove: boolean; onEdit(change: Edit): void; onRepeat(): void }) {
+  const items = [
+    { says: "Add a bar after this one", key: "B", isOff: false, onClick: () => onEdit({ kind: "add-bar", after: bar }) },
+    { says: "Repeat this bar, or the selection", key: "R", isOff: false, onClick: onRepeat },
+    { says: "Take this bar away", key: "", isOff: !canRemove, onClick: () => onEdit({ kind: "remove-bar", bar }) },
+  ];
   return (
-    <button
-      type="button"
-      className={`btn btn-sm join-item px-2.5 ${pressed ? "btn-primary" : ""}`}
-      aria-label={label}
-      title={label}
-      aria-pressed={pressed}
-      disabled={disabled}
-      onClick={onClick}
-      onMouseDown={(event) => event.preventDefault()}
-    >
-      {children}
-    </button>
+    <Menu>
+      <MenuButton className="btn btn-sm px-2.5">
+        bar <ChevronDown size={14} aria-hidden />
+      </MenuButton>
+      <MenuItems anchor="bottom start" className="z-20 mt-1 rounded-lg border border-base-300 bg-base-100 p-1.5 shadow-lg">
+        {items.map(({ says, key, isOff, onClick }) => (
+          <MenuItem key={says} disabled={isOff}>
+            <button
+              type="button"
+              className="flex w-full items-center justify-between gap-6 rounded px-3 py-2 text-left data-disabled:opacity-50 data-focus:bg-base-300"
+              onClick={onClick}
+            >
+              {says}
+              {key && <kbd className="kbd kbd-sm">{key}</kbd>}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
   );
 }
 
@@ -173,20 +193,19 @@ function Tempo({ tempo, onTempo }: { tempo: number; onTempo(tempo: number): void
     setText(null);
   };
   return (
-    <label className="flex items-center gap-2">
-      <input
-        className="input input-sm w-18 text-base"
-        inputMode="numeric"
-        value={text ?? tempo}
-        aria-invalid={!valid}
-        aria-label="Tempo, 20 to 400 quarters a minute"
-        onChange={(event) => setText(event.target.value)}
-        onBlur={commit}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") event.currentTarget.blur();
-          if (event.key === "Escape") setText(null);
-        }}
-      />
-    </label>
+    <input
+      className="input input-sm w-15 text-base"
+      inputMode="numeric"
+      value={text ?? tempo}
+      aria-invalid={!valid}
+      aria-label="Tempo, 20 to 400 quarters a minute"
+      title="Tempo in quarters a minute"
+      onChange={(event) => setText(event.target.value)}
+      onBlur={commit}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Escape") setText(null);
+      }}
+    />
   );
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { planPassage } from "../../core/engine.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import { line, passageOf, stroke } from "../../core/test/build.ts";
-import { barBoxes, keptBars, stepAt, stepsByBar } from "./layout.ts";
+import { barBoxes, keptBars, scaleFor, stepAt, stepsByBar } from "./layout.ts";
 
 const passage = passageOf([
   [stroke("0", "1/4", "5/3"), stroke("3/4", "1/4", "5/5", { notes: [{ string: 5, fret: 5, length: "1" }] })],
@@ -28,9 +28,16 @@ it("finds the step under way at any place", () => {
   expect(stepAt(steps, { bar: 1, tick: ticksOf("1/2") })?.index).toBe(2);
   expect(stepAt(stepsByBar(null, passage), { bar: 0, tick: 0 })).toBeNull();
 });
-it("lays bars side by side without gaps", () => {
-  const boxes = barBoxes(passage);
-  for (let i = 1; i < boxes.length; i++) expect(boxes[i]!.x).toBe(boxes[i - 1]!.x + boxes[i - 1]!.width);
+it("lays bars side by side without gaps; a place is found where it was drawn", () => {
+  for (const width of [330, 1200]) {
+    const scale = scaleFor(width);
+    const boxes = barBoxes(passage, scale);
+    for (let i = 1; i < boxes.length; i++) expect(boxes[i]!.x).toBe(boxes[i - 1]!.x + boxes[i - 1]!.width);
+    for (const tick of [0, ticksOf("1/16"), ticksOf("7/8")]) expect(scale.tickAt(scale.xOf(tick))).toBeCloseTo(tick, 6);
+  }
+});
+it("a bar of four quarters fits a telephone as a whole", () => {
+  expect(barBoxes(passageOf(line(4, ["6/3"])), scaleFor(390 - 58))[0]!.width).toBeLessThanOrEqual(390 - 58);
 });
 
 describe("bars that an edit leaves alone", () => {

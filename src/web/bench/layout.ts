@@ -3,8 +3,7 @@ import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts"
 import type { Passage } from "../../core/passage/schema.ts";
 import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
 
-/** Geometry of the score: one horizontal scale, bars side by side. */
-export const PX_PER_WHOLE = 560;
+/** Geometry of the score: bars side by side. */
 export const BAR_PAD = 26;
 export const LANE = 32;
 export const TRACK_ROW = 8;
@@ -15,7 +14,7 @@ export interface BarBox {
   width: number;
 }
 
-export function barBoxes(passage: Passage): BarBox[] {
+export function barBoxes(passage: Passage, { widthOf }: Scale): BarBox[] {
   let x = 0;
   return passage.bars.map((bar, index) => {
     const width = widthOf(barLength(bar.meter)) + BAR_PAD;
@@ -25,13 +24,29 @@ export function barBoxes(passage: Passage): BarBox[] {
   });
 }
 
-export function widthOf(ticks: Ticks): number {
-  return (ticks / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+/** How time lies on the screen, the same for every bar. */
+export interface Scale {
+  widthOf(ticks: Ticks): number;
+  /** Left edge of a place inside its bar. */
+  xOf(tick: Ticks): number;
+  /** The moment at so many pixels from the bar's left edge. */
+  tickAt(x: number): Ticks;
 }
 
-/** Left edge of a place inside its bar. */
-export function xOf(tick: Ticks): number {
-  return BAR_PAD * 0.6 + widthOf(tick);
+export function scaleOf(pxPerWhole: number): Scale {
+  const widthOf = (ticks: Ticks) => (ticks / TICKS_PER_WHOLE) * pxPerWhole;
+  const lead = BAR_PAD * 0.6;
+  return { widthOf, xOf: (tick) => lead + widthOf(tick), tickAt: (x) => ((x - lead) / pxPerWhole) * TICKS_PER_WHOLE };
+}
+
+/** The usual scale; a sixteenth leaves room for a fret of two digits. */
+const PX_PER_WHOLE = 560;
+/** Narrower than this, one bar fills the view. */
+const ONE_BAR_BELOW = 560;
+
+/** The scale for a view so many pixels wide: on a telephone a bar of common length fits as a whole. */
+export function scaleFor(viewWidth: number): Scale {
+  return scaleOf(viewWidth < ONE_BAR_BELOW ? Math.max(200, viewWidth - BAR_PAD) : PX_PER_WHOLE);
 }
 
 export interface StepBox {

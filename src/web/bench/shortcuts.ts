@@ -10,6 +10,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["Shift ←", "→"], does: "Select; with Ctrl bar by bar, Ctrl A all" },
   { keys: ["Ctrl C", "X", "V"], does: "Copy, cut, paste at the cursor: the selection, or the bar; a tab from elsewhere too" },
   { keys: ["R"], does: "Repeat the selection, or the bar, after itself" },
+  { keys: ["K"], does: "Chord by name or shape: for the stroke, or for all that is selected" },
   { keys: ["P"], does: "Palm-muted or open tone" },
   { keys: ["X"], does: "Dead note, or a ghost stroke on an empty place" },
   { keys: ["C"], does: "Chuck" },

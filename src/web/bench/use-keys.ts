@@ -31,6 +31,7 @@ export interface KeyActions {
   nextGrid(): void;
   stand(): void;
   passage(): void;
+  chord(): void;
   /** Starts or stops the sound; of this step alone if asked. */
   listen(stepOnly: boolean): void;
   /** The arrows follow what is seen. */
@@ -152,6 +153,9 @@ export function useKeys(finest: number, actions: KeyActions) {
           return true;
         case "i":
           actions.passage();
+          return true;
+        case "k":
+          actions.chord();
           return true;
         case "n":
           actions.nextStray();

@@ -1,5 +1,7 @@
-import { Footprints, Play, Square, Volume2 } from "lucide-react";
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { ChevronDown, Footprints, Play, Square, Volume2 } from "lucide-react";
 import type { Damping } from "../../core/sound/score.ts";
+import { ToolButton } from "../parts/ToolButton.tsx";
 import type { ListenControls } from "./use-listen.ts";
 
 const DAMPING_WORDS: readonly { damping: Damping; says: string; title: string }[] = [
@@ -26,7 +28,7 @@ export function ListenBar({
   const { state } = listen;
   const isOn = state.kind === "playing" || state.kind === "preparing";
   return (
-    <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 px-4 py-1.5" role="toolbar" aria-label="Listen">
+    <div className="flex flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5" role="toolbar" aria-label="Listen">
       <div className="join">
         <button
           type="button"
@@ -52,22 +54,6 @@ export function ListenBar({
           step
         </button>
       </div>
-      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be laid out inside a toolbar line */}
-      <div role="group" aria-label="Whose damping is heard" className="join">
-        {DAMPING_WORDS.map(({ damping, says, title }) => (
-          <button
-            key={damping}
-            type="button"
-            className={`btn btn-sm join-item px-2.5 ${listen.damping === damping ? "btn-primary" : ""}`}
-            aria-pressed={listen.damping === damping}
-            title={title}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={() => listen.setDamping(damping)}
-          >
-            {says}
-          </button>
-        ))}
-      </div>
       <button
         type="button"
         className={`btn btn-sm ${listen.alone ? "btn-primary" : ""}`}
@@ -79,40 +65,15 @@ export function ListenBar({
       >
         string {string}
       </button>
-      <div className="join">
-        <Toggle
-          on={listen.loop}
-          says="loop"
-          title="Again and again: the selection, or from the cursor to the end"
-          onToggle={() => listen.setLoop(!listen.loop)}
-        />
-        <Toggle on={listen.clicks} says="clicks" title="A bar to count in, then a click on every beat" onToggle={() => listen.setClicks(!listen.clicks)} />
-      </div>
-      <select
-        className="select select-sm w-20 max-sm:hidden"
-        aria-label="Speed"
-        value={listen.speed}
-        onChange={(event) => listen.setSpeed(Number(event.target.value))}
-        title="Share of the written tempo"
-      >
-        {[1, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4].map((speed) => (
-          <option key={speed} value={speed}>
-            {Math.round(speed * 100)}%
-          </option>
+      <Practice listen={listen} />
+      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be laid out inside a toolbar line */}
+      <div role="group" aria-label="Whose damping is heard" className="join max-sm:order-last">
+        {DAMPING_WORDS.map(({ damping, says, title }) => (
+          <ToolButton key={damping} label={says} title={title} pressed={listen.damping === damping} onClick={() => listen.setDamping(damping)}>
+            {says}
+          </ToolButton>
         ))}
-      </select>
-      <label className="flex items-center gap-2">
-        <Volume2 size={18} aria-label="Volume" />
-        <input
-          type="range"
-          className="range range-xs w-16"
-          min={0}
-          max={1}
-          step={0.05}
-          value={listen.volume}
-          onChange={(event) => listen.setVolume(Number(event.target.value))}
-        />
-      </label>
+      </div>
       <span role="status" data-testid="listen-state" className="quiet">
         {isEmpty ? "Nothing to hear yet." : wordsOf(listen)}
       </span>
@@ -121,18 +82,62 @@ export function ListenBar({
   );
 }
 
-function Toggle({ on, says, title, onToggle }: { on: boolean; says: string; title: string; onToggle(): void }) {
+const SPEEDS = [1, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4];
+
+/** How it is heard for practice; what differs from plain listening stands on the button. */
+function Practice({ listen }: { listen: ListenControls }) {
+  const set = [listen.loop ? "loop" : "", listen.clicks ? "clicks" : "", listen.speed === 1 ? "" : `${Math.round(listen.speed * 100)}%`].filter(Boolean);
   return (
-    <button
-      type="button"
-      className={`btn btn-sm join-item px-2.5 ${on ? "btn-primary" : ""}`}
-      aria-pressed={on}
-      title={title}
-      onMouseDown={(event) => event.preventDefault()}
-      onClick={onToggle}
-    >
-      {says}
-    </button>
+    <Popover>
+      <PopoverButton className={`btn btn-sm px-2.5 ${set.length > 0 ? "btn-primary" : ""}`} title="Loop, clicks, speed and volume">
+        <Volume2 size={18} aria-hidden /> <span className="max-sm:sr-only">{set.length > 0 ? set.join(", ") : "practice"}</span>
+        <ChevronDown size={14} aria-hidden />
+      </PopoverButton>
+      <PopoverPanel anchor="bottom start" className="z-20 mt-1 w-80 space-y-4 rounded-lg border border-base-300 bg-base-100 p-4 shadow-lg">
+        <Check
+          on={listen.loop}
+          says="loop"
+          told="Again and again: the selection, or from the cursor to the end"
+          onToggle={() => listen.setLoop(!listen.loop)}
+        />
+        <Check on={listen.clicks} says="clicks" told="A bar to count in, then a click on every beat" onToggle={() => listen.setClicks(!listen.clicks)} />
+        <label className="flex items-center gap-3">
+          <select className="select select-sm w-24" aria-label="Speed" value={listen.speed} onChange={(event) => listen.setSpeed(Number(event.target.value))}>
+            {SPEEDS.map((speed) => (
+              <option key={speed} value={speed}>
+                {Math.round(speed * 100)}%
+              </option>
+            ))}
+          </select>
+          of the written tempo
+        </label>
+        <label className="flex items-center gap-3">
+          <input
+            type="range"
+            className="range range-xs w-36"
+            aria-label="Volume"
+            min={0}
+            max={1}
+            step={0.05}
+            value={listen.volume}
+            onChange={(event) => listen.setVolume(Number(event.target.value))}
+          />
+          volume
+        </label>
+        <p className="quiet text-sm">Begin low, on headphones above all: loud sound over time harms hearing.</p>
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+function Check({ on, says, told, onToggle }: { on: boolean; says: string; told: string; onToggle(): void }) {
+  return (
+    <label className="flex items-start gap-3">
+      <input type="checkbox" className="checkbox checkbox-sm mt-0.5" checked={on} onChange={onToggle} aria-label={says} />
+      <span>
+        <b>{says}</b> <span className="quiet block text-sm">{told}</span>
+      </span>
+    </label>
   );
 }
 

@@ -1,14 +1,18 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
-/** A modal dialog on the browser's own element: focus is kept inside, Escape closes. */
+/** A modal dialog on the browser's own element: focus begins at `data-first`, stays inside and goes back; Escape closes. */
 export function Dialog({ title, onClose, wide = false, children }: { title: string; onClose(): void; wide?: boolean; children: React.ReactNode }) {
   const ref = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const dialog = ref.current;
-    if (dialog && !dialog.open) dialog.showModal();
+    if (!dialog || dialog.open) return;
+    dialog.showModal();
+    dialog.querySelector<HTMLElement>("[data-first]")?.focus();
+    // Closed while it still stands, it gives the focus back to where it was.
+    return () => dialog.close();
   }, []);
   return (
-    <dialog ref={ref} className="modal" aria-label={title} onClose={onClose} onKeyDown={(event) => event.stopPropagation()}>
+    <dialog ref={ref} className="modal" aria-label={title} onClose={() => !ref.current?.open && onClose()} onKeyDown={(event) => event.stopPropagation()}>
       <div className={`modal-box ${wide ? "max-w-4xl" : "max-w-2xl"}`}>
         <div className="mb-3 flex items-start justify-between gap-4">
           <h2 className="text-xl font-bold">{title}</h2>

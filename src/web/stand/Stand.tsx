@@ -66,7 +66,7 @@ export function Stand({
         event.preventDefault();
       }}
     >
-      <div className="flex h-full flex-col gap-4 p-6">
+      <div className="flex h-full flex-col gap-4 p-4 sm:p-6">
         <header className="flex items-center gap-6 text-2xl">
           <b className="mr-auto">{passage.title}</b>
           <span className="quiet hidden text-lg sm:inline">Space listens · pedal or arrows turn · Esc leaves</span>
@@ -75,27 +75,30 @@ export function Stand({
           </button>
         </header>
         {step ? (
-          <div className="grid min-h-0 flex-1 gap-8 lg:grid-cols-[3fr_2fr]">
-            <section aria-label="Now" aria-live="polite" className="flex min-h-0 flex-col gap-4 overflow-auto">
-              <h2 className="text-6xl font-bold tabular-nums">{placeWords(passage, step)}</h2>
+          <div className="grid min-h-0 flex-1 content-start gap-5 overflow-auto lg:grid-cols-[3fr_2fr] lg:gap-8">
+            <section aria-label="Now" aria-live="polite" className="flex flex-col gap-3 lg:min-h-0 lg:gap-4 lg:overflow-auto">
+              <h2 className="text-4xl font-bold tabular-nums sm:text-6xl">{placeWords(passage, step)}</h2>
               <div className="w-full max-w-3xl">
                 <EndView step={step} selectedString={0} label={`Now, strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
               </div>
-              <Sentences steps={plan.steps} at={now} className="text-3xl leading-snug" />
+              <Sentences steps={plan.steps} at={now} className="text-xl leading-snug sm:text-3xl" />
               {step.strings.some((s) => s.state === "stray") && (
                 <p className="text-3xl font-bold" style={{ color: "var(--stray)" }}>
                   String {step.strings.flatMap((s) => (s.state === "stray" ? [s.string] : [])).join(" and ")} rings astray.
                 </p>
               )}
             </section>
-            <section aria-label="Next" className="flex min-h-0 flex-col gap-4 overflow-auto border-base-300 lg:border-l lg:pl-8">
+            <section
+              aria-label="Next"
+              className="flex flex-col gap-3 border-base-300 max-lg:border-t max-lg:pt-4 lg:min-h-0 lg:gap-4 lg:overflow-auto lg:border-l lg:pl-8"
+            >
               {next ? (
                 <>
-                  <h2 className="quiet text-4xl font-bold tabular-nums">then {placeWords(passage, next)}</h2>
+                  <h2 className="quiet text-2xl font-bold tabular-nums sm:text-4xl">then {placeWords(passage, next)}</h2>
                   <div className="w-full max-w-xl">
                     <EndView step={next} selectedString={0} label={`Next, strings end-on: ${next.strings.map(stringWords).join("; ")}`} />
                   </div>
-                  <Sentences steps={plan.steps} at={now + 1} className="text-2xl leading-snug" />
+                  <Sentences steps={plan.steps} at={now + 1} className="text-lg leading-snug sm:text-2xl" />
                 </>
               ) : (
                 <p className="quiet text-4xl">the end</p>

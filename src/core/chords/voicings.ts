@@ -1,0 +1,95 @@
+import { gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
+import type { Instrument } from "../passage/schema.ts";
+import { openPitches } from "../passage/settings.ts";
+import type { ChordTones } from "./names.ts";
+import type { Shape } from "./shape.ts";
+
+export interface Voicing {
+  shape: Shape;
+  /** Finger per string, string 1 first; null where nothing is pressed. */
+  fingers: readonly (number | null)[];
+}
+
+/** Frets a hand covers from the index on, counted with the index. Common practice: one finger a fret. */
+const FRETS_IN_REACH = 4;
+/** What makes a player pass over a shape; only the order matters. From memory, adjustable. */
+const INNER_GAP = 3;
+const UNUSED_STRING = 1.4;
+const PER_FRET_UP = 0.6;
+const OPEN_STRING = -0.7;
+const HIGHEST_POSITION = 12;
+
+/**
+ * Ways to hold a chord, easiest first: the named bass lowest, every needed tone there, nothing but its tones, at most
+ * one string left out inside, fingers that a hand can do. An empty list when the instrument has no such shape.
+ */
+export function voicingsOf(chord: ChordTones, instrument: Instrument, most = 12): Voicing[] {
+  const open = openPitches(instrument);
+  const isBass = instrument.kind === "electric-bass";
+  const seen = new Set<string>();
+  const found: { voicing: Voicing; cost: number }[] = [];
+  const keep = (shape: Shape) => {
+    const key = shape.join();
+    if (seen.has(key)) return;
+    seen.add(key);
+    const held = fingered(shape, isBass);
+    if (held) found.push({ voicing: { shape, fingers: held.fingers }, cost: held.cost + awkwardness(shape) });
+  };
+  const lastPosition = Math.min(HIGHEST_POSITION, instrument.frets - instrument.capo - 1);
+  for (let position = 1; position <= lastPosition; position++) shapesAt(position, chord, open, keep);
+  found.sort((a, b) => a.cost - b.cost);
+  return found.slice(0, most).map(({ voicing }) => voicing);
+}
+
+/** Every shape of the chord with frets from a position on, and open strings. */
+function shapesAt(position: number, chord: ChordTones, open: readonly number[], keep: (shape: Shape) => void): void {
+  const frets = [null, 0, ...Array.from({ length: FRETS_IN_REACH }, (_, i) => position + i)];
+  const choices = open.map((pitch) => frets.filter((fret) => fret === null || chord.tones.has((pitch + fret) % 12)));
+  const shape: (number | null)[] = new Array(open.length).fill(null);
+  const lowestFirst = (string: number, begun: boolean): void => {
+    if (string < 0) {
+      if (isComplete(shape, chord, open)) keep([...shape]);
+      return;
+    }
+    for (const fret of choices[string]!) {
+      if (fret !== null && !begun && (open[string]! + fret) % 12 !== chord.bass) continue;
+      shape[string] = fret;
+      lowestFirst(string - 1, begun || fret !== null);
+    }
+    shape[string] = null;
+  };
+  lowestFirst(open.length - 1, false);
+}
+
+function isComplete(shape: Shape, { bass, needed }: ChordTones, open: readonly number[]): boolean {
+  const pitches = shape.flatMap((fret, string) => (fret === null ? [] : [open[string]! + fret]));
+  if (pitches.length < Math.min(3, open.length, needed.size + 1) || Math.min(...pitches) % 12 !== bass || innerGaps(shape) > 1) return false;
+  const sounding = new Set(pitches.map((pitch) => pitch % 12));
+  return [...needed].every((tone) => sounding.has(tone));
+}
+
+/** Strings left out between the lowest and the highest that sound. */
+function innerGaps(shape: Shape): number {
+  const used = shape.flatMap((fret, string) => (fret === null ? [] : [string]));
+  return used.at(-1)! - used[0]! + 1 - used.length;
+}
+
+function awkwardness(shape: Shape): number {
+  const fretted = shape.filter((fret) => fret !== null && fret > 0) as number[];
+  const highest = Math.max(1, ...fretted);
+  const count = (mark: number | null) => shape.filter((fret) => fret === mark).length;
+  return INNER_GAP * innerGaps(shape) + UNUSED_STRING * count(null) + OPEN_STRING * count(0) + PER_FRET_UP * (highest - 1);
+}
+
+function fingered(shape: Shape, isBass: boolean): { fingers: (number | null)[]; cost: number } | null {
+  const notes = shape.flatMap((fret, s) => (fret !== null && fret > 0 ? [{ string: s + 1, fret, finger: undefined }] : []));
+  const open = shape.flatMap((fret, s) => (fret === 0 ? [s + 1] : []));
+  if (notes.length === 0) return { fingers: shape.map(() => null), cost: 0 };
+  const best = gripOptions(notes, isBass, open).reduce((a, b) => (b.cost < a.cost ? b : a));
+  if (best.cost >= UNPLAYABLE) return null;
+  const fingers: (number | null)[] = shape.map(() => null);
+  notes.forEach((note, i) => {
+    fingers[note.string - 1] = Number(best.fingers[i]);
+  });
+  return { fingers, cost: best.cost };
+}

@@ -1,0 +1,113 @@
+import { useMemo, useState } from "react";
+import { parseChordName } from "../../core/chords/names.ts";
+import { looksLikeShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
+import { type Voicing, voicingsOf } from "../../core/chords/voicings.ts";
+import type { Passage, Stroke } from "../../core/passage/schema.ts";
+import { Dialog } from "../parts/Dialog.tsx";
+import { ShapeView } from "../parts/ShapeView.tsx";
+
+type Found = { ok: true; name: string | null; voicings: readonly Voicing[] } | { ok: false; says: string };
+
+/** A chord by name or by shape: type it, choose how to hold it, take it. */
+export function ChordDialog({
+  passage,
+  stroke,
+  isRange,
+  onTake,
+  onClose,
+}: {
+  passage: Passage;
+  stroke: Stroke | null;
+  isRange: boolean;
+  onTake(name: string | null, shape: Shape): void;
+  onClose(): void;
+}) {
+  const [text, setText] = useState(stroke?.chord ?? "");
+  const [chosen, setChosen] = useState(0);
+  const found = useMemo(() => findChord(text, passage), [text, passage]);
+  const voicings = found?.ok ? found.voicings : [];
+  const at = Math.min(chosen, voicings.length - 1);
+  const take = (voicing: Voicing | undefined) => {
+    if (!voicing || !found?.ok) return;
+    onTake(found.name, voicing.shape);
+    onClose();
+  };
+  return (
+    <Dialog title={isRange ? "Chord for all that is selected" : "Chord"} onClose={onClose} wide>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          take(voicings[at]);
+        }}
+      >
+        <label className="block">
+          Name, such as Am7 or D9/F#; or the shape from the lowest string up, such as x02210
+          <input
+            className="input mt-1 w-full text-lg"
+            value={text}
+            data-first
+            spellCheck={false}
+            aria-invalid={found?.ok === false}
+            aria-describedby="chord-says"
+            onChange={(event) => {
+              setText(event.target.value);
+              setChosen(0);
+            }}
+            onKeyDown={(event) => {
+              const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+              if (!way || voicings.length === 0) return;
+              event.preventDefault();
+              setChosen((at + way + voicings.length) % voicings.length);
+            }}
+          />
+        </label>
+        <p id="chord-says" role="status" className={`my-2 min-h-7 ${found?.ok === false ? "font-semibold" : "quiet"}`}>
+          {saysOf(found)}
+        </p>
+        <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="radiogroup" aria-label="Ways to hold it">
+          {voicings.map((voicing, i) => (
+            // biome-ignore lint/a11y/useSemanticElements: a picture to choose, not a dot
+            <button
+              key={shapeText(voicing.shape)}
+              type="button"
+              role="radio"
+              aria-checked={i === at}
+              aria-label={`${shapeText(voicing.shape)}, lowest string first`}
+              className={`rounded-lg border-2 p-2 ${i === at ? "border-base-content" : "border-base-300"}`}
+              onClick={() => (i === at ? take(voicing) : setChosen(i))}
+            >
+              <ShapeView voicing={voicing} />
+              <span className="font-bold tracking-wide">{shapeText(voicing.shape)}</span>
+            </button>
+          ))}
+        </div>
+        <div className="mt-4 flex justify-end">
+          <button type="submit" className="btn btn-primary" disabled={voicings.length === 0}>
+            Take it
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function findChord(text: string, { instrument }: Passage): Found | null {
+  if (text.trim() === "") return null;
+  if (looksLikeShape(text)) {
+    const read = parseShape(text, instrument.tuning.length);
+    if (!read.ok) return read;
+    const high = read.shape.find((fret) => fret !== null && fret > instrument.frets);
+    if (high !== undefined) return { ok: false, says: `This neck has ${instrument.frets} frets.` };
+    return { ok: true, name: null, voicings: [{ shape: read.shape, fingers: read.shape.map(() => null) }] };
+  }
+  const read = parseChordName(text);
+  if (!read.ok) return read;
+  const voicings = voicingsOf(read.chord, instrument, 8);
+  return voicings.length > 0 ? { ok: true, name: read.chord.name, voicings } : { ok: false, says: "No hand can hold this chord on this instrument." };
+}
+
+function saysOf(found: Found | null): string {
+  if (!found) return "";
+  if (!found.ok) return found.says.replace(/^./, (first) => first.toUpperCase());
+  return found.voicings.length > 1 ? "Easiest first. Arrow keys choose, Enter takes." : "Enter takes it.";
+}

@@ -1,0 +1,153 @@
+import { ticksOf } from "../../core/music/ticks.ts";
+import type { Note, Stroke } from "../../core/passage/schema.ts";
+import type { PlannedString } from "../../core/verdict/document.ts";
+import { type StepBox, TRACK_ROW } from "./layout.ts";
+import { useScale } from "./scale.ts";
+
+/** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
+export function Segment({
+  id,
+  says,
+  box,
+  before,
+  string,
+  y,
+}: {
+  id: string;
+  says: string;
+  box: StepBox;
+  before: PlannedString | undefined;
+  string: PlannedString;
+  y: number;
+}) {
+  const { xOf, widthOf } = useScale();
+  const x = xOf(box.tick);
+  const width = widthOf(box.endTick - box.tick);
+  const begins = box.tick === ticksOf(box.step.at);
+  return (
+    // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: a group of a drawing is not interactive
+    <g id={id} role="img" aria-label={says}>
+      {string.state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
+      {string.state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
+      {string.state === "muffled" && (
+        <g fill="var(--ink)">
+          {Array.from({ length: Math.max(1, Math.floor(width / 9)) }, (_, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: stripes are alike
+            <rect key={i} x={x + 3 + i * 9} y={y - 6} width={3.5} height={12} />
+          ))}
+        </g>
+      )}
+      {string.state === "thud" && begins && (
+        <g data-grab="sweep" data-tick={box.tick} data-string={string.string}>
+          <rect x={x - 10} y={y - 12} width={20} height={24} fill="transparent" />
+          <path d={`M${x - 7} ${y - 7}l14 14m0-14l-14 14`} stroke="var(--ink)" strokeWidth={3} />
+        </g>
+      )}
+      {string.state === "stray" && <path d={wave(x, y, width)} fill="none" stroke="var(--stray)" strokeWidth={4} strokeLinecap="round" />}
+      {TOUCH_SIGNS.map(({ hand, edge, sign, color }) => {
+        if (!isTouched(string, hand)) return null;
+        const goesOn = before !== undefined && isTouched(before, hand);
+        return (
+          <g key={hand}>
+            {!goesOn && <path d={sign(x, y)} fill={color} />}
+            <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Signs of the hands: round from above, square from below, each with a line for as long as it lasts. */
+const TOUCH_SIGNS = [
+  { hand: "fretting", edge: -14, color: "var(--fretting)", sign: (x: number, y: number) => `M${x} ${y - 15}a7 7.5 0 0 0 14 0z` },
+  { hand: "picking", edge: 14, color: "var(--picking)", sign: (x: number, y: number) => `M${x} ${y + 15}v-7h14v7z` },
+] as const;
+
+function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean {
+  return string.touchedBy.some((touch) => touch.hand === hand && touch.part !== "press");
+}
+
+function wave(x: number, y: number, width: number): string {
+  const waves = Math.max(1, Math.round(width / 16));
+  const length = width / waves;
+  let d = `M${x} ${y}`;
+  for (let i = 0; i < waves; i++) d += `q${length / 4} -11 ${length / 2} 0t${length / 2} 0`;
+  return d;
+}
+
+/** The fret at the head of a note, and a grip at the end of its sound. */
+export function FretLabel({ stroke, note, y }: { stroke: Stroke; note: Note; y: number }) {
+  const { xOf, widthOf } = useScale();
+  const tick = ticksOf(stroke.at);
+  const x = xOf(tick);
+  const end = x + widthOf(ticksOf(stroke.length));
+  const wide = note.fret > 9;
+  return (
+    <>
+      <rect x={end - 20} y={y - 11} width={17} height={22} rx={4} className="sound-end" data-grab="end" data-tick={tick} data-string={note.string} />
+      <g data-grab="note" data-tick={tick} data-string={note.string}>
+        <rect
+          x={x - (wide ? 13 : 11)}
+          y={y - 11}
+          width={wide ? 26 : 22}
+          height={22}
+          rx={5}
+          fill="var(--color-base-100)"
+          stroke="var(--ink)"
+          strokeWidth={stroke.accent ? 2.5 : 1}
+        />
+        <text x={x} y={y + 6} textAnchor="middle" fontSize={17} fontWeight={700} fill="var(--ink)">
+          {note.tone === "ghost" ? "×" : note.fret}
+        </text>
+      </g>
+    </>
+  );
+}
+
+/** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
+export function Track({
+  steps,
+  top,
+  strings,
+  hand,
+  width,
+  laneOf,
+}: {
+  steps: readonly StepBox[];
+  top: number;
+  strings: number;
+  hand: "fretting" | "picking";
+  width: number;
+  laneOf(string: number): number;
+}) {
+  const { xOf, widthOf } = useScale();
+  const color = hand === "fretting" ? "var(--fretting)" : "var(--picking)";
+  return (
+    <g data-grab={hand === "picking" ? "palm" : undefined}>
+      <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={color} fillOpacity={0.07} />
+      {steps.flatMap((box) =>
+        box.step.strings.flatMap((string) => {
+          const parts = string.touchedBy.filter((t) => t.hand === hand);
+          if (parts.length === 0) return [];
+          const x = xOf(box.tick);
+          const w = Math.max(4, widthOf(box.endTick - box.tick) - 2);
+          const pressed = parts.some((t) => t.part === "press");
+          const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
+          const y = top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
+          return [
+            <rect
+              key={`${box.index}-${string.string}`}
+              x={x}
+              y={y}
+              width={w}
+              height={height}
+              rx={hand === "fretting" ? height / 2 : 0}
+              fill={pressed ? "var(--ink)" : color}
+            />,
+          ];
+        }),
+      )}
+    </g>
+  );
+}
