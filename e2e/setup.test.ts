@@ -95,3 +95,15 @@ it("left-handers see the end view mirrored, the lowest string may be on top, tex
   await page.keyboard.press("ArrowUp");
   await reads(page, "string-state", /^String 2/);
 });
+
+it("a server that is away is told once; how things look can still be changed", async () => {
+  const page = await stage.visit();
+  await page.route(/\/api\/(players|instruments)$/, (route) => route.abort());
+  await page.getByRole("link", { name: "Setup" }).click();
+  await page.getByText("The server cannot be reached").waitFor();
+  expect(await page.getByRole("alert").count()).toBe(1);
+  await page.getByRole("radio", { name: "largest" }).check();
+  await page.unroute(/\/api\/(players|instruments)$/);
+  await page.getByRole("button", { name: "Try again" }).click();
+  await page.getByRole("button", { name: "New player" }).waitFor();
+});

@@ -163,7 +163,10 @@ function instrumentName(instrument: Instrument): string {
 }
 
 function playerName(player: Player): string {
-  return player.playsWith ? `Plays with ${player.playsWith}` : "Player";
+  const ways = Object.entries(player).flatMap(([key, way]) =>
+    typeof way === "string" ? [`${key.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${way}`] : [],
+  );
+  return ["Player", ...ways].join(", ");
 }
 
 /** JSON with sorted keys: equal values have equal text. */

@@ -27,4 +27,9 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["I"], does: "Instrument, player, gain, feel, tags; meter and tempo of the bar" },
   { keys: ["S"], does: "Full screen for the music stand" },
   { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "Undo, redo" },
+  { keys: ["drag a note"], does: "Along the time its stroke moves; across the strings it keeps its pitch" },
+  { keys: ["drag a sound's end"], does: "Longer, shorter" },
+  { keys: ["drag a stroke's sign"], does: "Over the strings it shall go over; a dead string's cross does it too" },
+  { keys: ["drag the picking hand's track"], does: "Palm on, or off where it was on" },
+  { keys: ["drag elsewhere"], does: "Select" },
 ];

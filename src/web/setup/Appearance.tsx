@@ -1,3 +1,4 @@
+import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { type Look, useLook } from "./look.tsx";
 
 type Question = { [K in keyof Look]: { key: K; asks: string; options: readonly { value: Look[K]; says: string }[] } }[keyof Look];
@@ -39,23 +40,14 @@ export function Appearance() {
       <p className="quiet mb-3">Kept in this browser. Light and dark are at the top of every page.</p>
       <div className="flex flex-col gap-4">
         {QUESTIONS.map((question) => (
-          <fieldset key={question.key}>
-            <legend className="mb-1 font-bold">{question.asks}</legend>
-            <div className="flex flex-wrap gap-x-6 gap-y-1">
-              {question.options.map(({ value, says }) => (
-                <label key={value} className="flex cursor-pointer items-center gap-2">
-                  <input
-                    type="radio"
-                    className="radio radio-sm"
-                    name={question.key}
-                    checked={look[question.key] === value}
-                    onChange={() => setLook({ ...look, [question.key]: value })}
-                  />
-                  {says}
-                </label>
-              ))}
-            </div>
-          </fieldset>
+          <RadioQuestion
+            key={question.key}
+            name={question.key}
+            asks={question.asks}
+            value={look[question.key]}
+            options={question.options as readonly { value: Look[keyof Look]; says: string }[]}
+            onChoose={(value) => setLook({ ...look, [question.key]: value })}
+          />
         ))}
       </div>
     </section>

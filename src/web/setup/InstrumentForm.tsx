@@ -2,12 +2,13 @@ import { useState } from "react";
 import { parsePitch } from "../../core/music/pitch.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import type { Instrument } from "../../core/passage/schema.ts";
+import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 
-const KINDS: readonly { kind: Instrument["kind"]; says: string }[] = [
-  { kind: "electric-guitar", says: "electric guitar" },
-  { kind: "acoustic-guitar", says: "steel-string acoustic" },
-  { kind: "nylon-guitar", says: "nylon-string guitar" },
-  { kind: "electric-bass", says: "electric bass" },
+const KINDS: readonly { value: Instrument["kind"]; says: string }[] = [
+  { value: "electric-guitar", says: "electric guitar" },
+  { value: "acoustic-guitar", says: "steel-string acoustic" },
+  { value: "nylon-guitar", says: "nylon-string guitar" },
+  { value: "electric-bass", says: "electric bass" },
 ];
 
 /** Kind, strings and tuning, frets, capo, scale length. */
@@ -34,17 +35,7 @@ export function InstrumentForm({ instrument, onChange }: { instrument: Instrumen
           ))}
         </select>
       </label>
-      <fieldset>
-        <legend className="mb-1 font-bold">Kind</legend>
-        <div className="flex flex-wrap gap-x-6 gap-y-1">
-          {KINDS.map(({ kind, says }) => (
-            <label key={kind} className="flex cursor-pointer items-center gap-2">
-              <input type="radio" className="radio radio-sm" name="kind" checked={instrument.kind === kind} onChange={() => set({ kind })} />
-              {says}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <RadioQuestion name="kind" asks="Kind" value={instrument.kind} options={KINDS} onChoose={(kind) => set({ kind })} />
       <fieldset>
         <legend className="mb-1 font-bold">Strings, highest first</legend>
         <div className="flex flex-wrap items-end gap-3">

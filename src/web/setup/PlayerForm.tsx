@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { type Player, playerSchema } from "../../core/passage/schema.ts";
 import { DEFAULT_MOVE_MS, DEFAULT_REACH_MM } from "../../core/passage/settings.ts";
+import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { PalmTimer } from "./PalmTimer.tsx";
 import { exampleWords, SCHOOLS, type School } from "./schools.ts";
 
@@ -68,26 +69,17 @@ function SchoolQuestion({ school, player, onChange }: { school: School; player: 
   const chosen = (player[school.key] as string | undefined) ?? school.options[0]!.value;
   const words = useMemo(() => exampleWords(school, player), [school, player]);
   return (
-    <fieldset>
-      <legend className="mb-1 font-bold">{school.asks}</legend>
-      <div className="flex flex-wrap gap-x-6 gap-y-1">
-        {school.options.map(({ value, says }) => (
-          <label key={value} className="flex cursor-pointer items-center gap-2">
-            <input
-              type="radio"
-              className="radio radio-sm"
-              name={school.key}
-              checked={chosen === value}
-              onChange={() => onChange(playerSchema.parse({ ...player, [school.key]: value }))}
-            />
-            {says}
-          </label>
-        ))}
-      </div>
+    <RadioQuestion
+      name={school.key}
+      asks={school.asks}
+      value={chosen}
+      options={school.options}
+      onChoose={(value) => onChange(playerSchema.parse({ ...player, [school.key]: value }))}
+    >
       <p className="quiet mt-1 text-base" aria-live="polite">
         On {school.example.music}: {words.join(" ")}
       </p>
-    </fieldset>
+    </RadioQuestion>
   );
 }
 

@@ -37,10 +37,30 @@ export function Setup() {
   useEffect(() => {
     document.title = "Setup · Rest Hand";
   }, []);
+  const isAway = [instruments, players].every(({ data, error }) => data === undefined && error !== undefined && troubleOf(error).status === null);
   return (
-    <div className="mx-auto max-w-5xl px-6 py-6">
+    <div className="mx-auto max-w-5xl px-4 py-4 sm:px-6 sm:py-6">
       <h1 className="mb-6 text-3xl font-bold">Setup</h1>
-      {draft ? (
+      {isAway ? (
+        <div className="flex flex-col gap-10">
+          <Trouble
+            title="The server cannot be reached"
+            says="Instruments and players are kept there. Check that it is still running. How things look is kept here and can be changed."
+          >
+            <button
+              type="button"
+              className="btn btn-sm mt-2"
+              onClick={() => {
+                void instruments.refetch();
+                void players.refetch();
+              }}
+            >
+              Try again
+            </button>
+          </Trouble>
+          <Appearance />
+        </div>
+      ) : draft ? (
         <Editor key={draft.id ?? "new"} draft={draft} onClose={() => setDraft(null)} />
       ) : (
         <div className="flex flex-col gap-10">
@@ -128,7 +148,7 @@ function Items<T>({
       {query.data?.length === 0 && <p className="quiet">None yet. New passages take an ordinary one.</p>}
       <ul className="divide-y divide-base-300">
         {query.data?.map((item) => (
-          <li key={item.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-3">
+          <li key={item.id} className="flex gap-x-4 gap-y-2 py-3 max-sm:flex-col sm:items-center">
             <div className="mr-auto min-w-0">
               <p className="text-lg font-bold">
                 {item.name}
@@ -137,29 +157,31 @@ function Items<T>({
               <p className="quiet">{describe(item.value)}</p>
               <p className="quiet text-sm">{item.passages === 0 ? "not used" : `${item.passages} passage${item.passages === 1 ? "" : "s"}`}</p>
             </div>
-            <button type="button" className="btn btn-sm" onClick={() => onEdit(item)} aria-label={`Change ${item.name}`}>
-              Change
-            </button>
-            {!item.isDefault && (
-              <button
-                type="button"
-                className="btn btn-sm btn-ghost"
-                onClick={() => void tell(setDefault({ kind, id: item.id }))}
-                aria-label={`Take ${item.name} for new passages`}
-              >
-                for new passages
+            <div className="flex shrink-0 gap-2">
+              <button type="button" className="btn btn-sm" onClick={() => onEdit(item)} aria-label={`Change ${item.name}`}>
+                Change
               </button>
-            )}
-            {item.passages === 0 && (
-              <button
-                type="button"
-                className="btn btn-sm btn-ghost"
-                onClick={() => void tell(remove({ kind, id: item.id }))}
-                aria-label={`Remove ${item.name}`}
-              >
-                Remove
-              </button>
-            )}
+              {!item.isDefault && (
+                <button
+                  type="button"
+                  className="btn btn-sm btn-ghost"
+                  onClick={() => void tell(setDefault({ kind, id: item.id }))}
+                  aria-label={`Take ${item.name} for new passages`}
+                >
+                  for new passages
+                </button>
+              )}
+              {item.passages === 0 && (
+                <button
+                  type="button"
+                  className="btn btn-sm btn-ghost"
+                  onClick={() => void tell(remove({ kind, id: item.id }))}
+                  aria-label={`Remove ${item.name}`}
+                >
+                  Remove
+                </button>
+              )}
+            </div>
           </li>
         ))}
       </ul>
