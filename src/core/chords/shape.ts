@@ -27,3 +27,8 @@ export function shapeText(shape: Shape): string {
 export function looksLikeShape(text: string): boolean {
   return /^[x\d\s]+$/i.test(text.trim());
 }
+
+/** What a shape plays, lowest string first. */
+export function notesOfShape(shape: Shape): { string: number; fret: number }[] {
+  return shape.flatMap((fret, s) => (fret === null ? [] : [{ string: s + 1, fret }])).reverse();
+}

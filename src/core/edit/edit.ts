@@ -1,55 +1,14 @@
-import type { Shape } from "../chords/shape.ts";
 import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
-import type { Finger, Note, Passage, Pin, Stroke } from "../passage/schema.ts";
+import type { Passage, Pin } from "../passage/schema.ts";
 import { applyPatchTo } from "../remedies/patch.ts";
-import type { Patch } from "../verdict/document.ts";
 import { barLength, type Place, strokeAt } from "./place.ts";
-import { clearRange, type Figure, paintTone, pasteFigure, setChord } from "./range.ts";
+import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
+import { promoteTreatment, removeTreatment, setTreatment } from "./treatments.ts";
+import type { Edit } from "./types.ts";
 
-export { barLength, type Place, strokeAt };
-
-/** One change of a passage, as data. */
-export type Edit =
-  /** A new note takes tone and finger with it. */
-  | { kind: "set-fret"; place: Place; string: number; fret: number; length: Ticks; tone?: NonNullable<Note["tone"]>; finger?: Finger }
-  | { kind: "remove-note"; place: Place; string: number }
-  | { kind: "set-finger"; place: Place; string: number; finger: Finger | null }
-  | { kind: "set-tone"; place: Place; string: number; tone: NonNullable<Note["tone"]> }
-  | { kind: "set-stroke"; place: Place; stroke: NonNullable<Stroke["stroke"]> | null }
-  | { kind: "set-as"; place: Place; as: NonNullable<Stroke["as"]>; length: Ticks }
-  | { kind: "set-length"; place: Place; length: Ticks }
-  | { kind: "toggle-accent"; place: Place }
-  /** To another moment, if no stroke begins there. */
-  | { kind: "move-stroke"; place: Place; to: Place }
-  /** To another string: the pitch stays, the fret follows. */
-  | { kind: "move-note"; place: Place; string: number; to: number }
-  /** Which strings the stroke goes over; those of its notes always belong. */
-  | { kind: "set-strings"; place: Place; strings: readonly number[] }
-  | { kind: "toggle-let-ring"; place: Place; string: number }
-  | { kind: "set-title"; title: string }
-  | { kind: "set-tempo"; tempo: number }
-  | { kind: "add-bar"; after: number }
-  | { kind: "remove-bar"; bar: number }
-  /** A remedy; does nothing when it was made for another version of the passage. */
-  | { kind: "apply-patch"; patch: Patch }
-  | { kind: "paste"; at: Ticks; figure: Figure }
-  | { kind: "clear"; from: Ticks; to: Ticks }
-  /** The tone of every note that begins in a stretch. */
-  | { kind: "paint-tone"; from: Ticks; to: Ticks; tone: NonNullable<Note["tone"]> }
-  /** The strokes that begin in a stretch hold this chord, what they are stays; a new stroke of `length` where there is none. */
-  | { kind: "set-chord"; from: Ticks; to: Ticks; length: Ticks; name: string | null; shape: Shape }
-  | { kind: "set-meter"; bar: number; meter: Passage["bars"][number]["meter"] }
-  /** Tempo from a bar on; null goes on as before. */
-  | { kind: "set-bar-tempo"; bar: number; tempo: number | null }
-  | { kind: "set-pickup"; pickup: boolean }
-  /** A contact demanded or banned; the same one again takes it away. */
-  | { kind: "toggle-pin"; pin: Pin }
-  /** Instrument, player, gain and the like; refused when the music would not fit. */
-  | { kind: "set-head"; head: Partial<Pick<Passage, "instrument" | "player" | "gain" | "ring" | "goalTempo" | "feel" | "tags" | "notes">> }
-  /** What a search over the whole passage found. */
-  | { kind: "set-bars"; bars: Passage["bars"] };
+export { barLength, type Edit, type Place, strokeAt };
 
 /**
  * Applies an edit to a passage in place (hand it a copy or a draft). Returns false and changes
@@ -85,6 +44,14 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return paintTone(passage, edit);
     case "set-chord":
       return setChord(passage, edit);
+    case "write-chords":
+      return writeChords(passage, edit);
+    case "set-treatment":
+      return setTreatment(passage, edit.treatment);
+    case "remove-treatment":
+      return removeTreatment(passage, edit.id);
+    case "promote-treatment":
+      return promoteTreatment(passage, edit.id);
     case "set-meter":
       return setMeter(passage, edit.bar, edit.meter);
     case "set-bar-tempo": {

@@ -1,13 +1,11 @@
+import { notesOfShape } from "../chords/shape.ts";
+import { beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
-import type { Edit } from "./edit.ts";
 import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
+import type { Edit, Figure } from "./types.ts";
 
-/** A stretch of music cut out of a passage: strokes by how far they are from its beginning. */
-export interface Figure {
-  length: Ticks;
-  strokes: readonly { offset: Ticks; stroke: Omit<Stroke, "at" | "id"> }[];
-}
+export type { Figure };
 
 /** Ticks from the passage's beginning; bars count in full. */
 export function ticksAt(passage: Passage, { bar, tick }: Place): Ticks {
@@ -107,7 +105,7 @@ export function paintTone(passage: Passage, { from, to, tone }: Extract<Edit, { 
 
 export function setChord(passage: Passage, { from, to, length, name, shape }: Extract<Edit, { kind: "set-chord" }>): boolean {
   const { tuning, frets } = passage.instrument;
-  const notes = shape.flatMap((fret, s): Note[] => (fret === null ? [] : [{ string: s + 1, fret }])).reverse();
+  const notes: Note[] = notesOfShape(shape);
   if (shape.length !== tuning.length || notes.length === 0 || notes.some((note) => note.fret > frets)) return false;
   const place = placeAt(passage, from);
   const strokes = strokesIn(passage, from, to);
@@ -124,5 +122,25 @@ export function setChord(passage: Passage, { from, to, length, name, shape }: Ex
     if (name === null) delete stroke.chord;
     else stroke.chord = name.slice(0, 40);
   }
+  return true;
+}
+
+export function writeChords(passage: Passage, { bar: first, chords }: Extract<Edit, { kind: "write-chords" }>): boolean {
+  const { tuning, frets } = passage.instrument;
+  const fits = chords.flat().every(({ shape }) => shape.length === tuning.length && shape.every((fret) => fret === null || fret <= frets));
+  if (!fits || chords.length === 0 || first < 0 || first > passage.bars.length) return false;
+  const model = passage.bars[first] ?? passage.bars.at(-1)!;
+  chords.forEach((own, i) => {
+    const bar = passage.bars[first + i] ?? { meter: [model.meter[0], model.meter[1]] as typeof model.meter, strokes: [] };
+    passage.bars[first + i] = bar;
+    const beat = beatTicks(bar.meter);
+    const share = Math.max(1, Math.round(beatsOf(bar.meter) / own.length)) * beat;
+    const length = barLength(bar.meter);
+    bar.strokes = own.flatMap(({ name, shape }, k): Stroke[] => {
+      if (k * share >= length) return [];
+      const end = k === own.length - 1 ? length : Math.min(length, (k + 1) * share);
+      return [{ at: fractionOf(k * share), length: fractionOf(end - k * share), chord: name.slice(0, 40), notes: notesOfShape(shape) }];
+    });
+  });
   return true;
 }

@@ -1,8 +1,8 @@
 import { fractionOf, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { openPitches } from "../passage/settings.ts";
-import type { Edit } from "./edit.ts";
 import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
+import type { Edit } from "./types.ts";
 
 export type StrokeEdit = Extract<Edit, { place: Place }>;
 

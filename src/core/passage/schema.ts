@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { parsePitch } from "../music/pitch.ts";
 import { parseTicks } from "../music/ticks.ts";
+import { parsePattern } from "./pattern.ts";
 
 /** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
 
@@ -132,11 +133,62 @@ export const pinSchema = z.strictObject({
   contact: contactSchema,
 });
 
+const barRange = z.strictObject({ from: z.int().min(1), to: z.int().min(1) }).refine(({ from, to }) => from <= to, "the first bar comes after the last");
+/** What every rule of a treatment can say: switched off for now, and where it holds; else everywhere. */
+const ruleBase = { off: z.boolean().optional(), bars: barRange.optional() };
+const pattern = z
+  .string()
+  .max(400)
+  .superRefine((text, ctx) => {
+    const read = parsePattern(text);
+    if (!read.ok) ctx.addIssue({ code: "custom", message: `${read.says} (character ${read.at + 1})` });
+  });
+
+/** One rule for strokes and articulations; see docs/formats.md. */
+export const ruleSchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("plain"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("pattern"), pattern, ...ruleBase }),
+  z.strictObject({
+    kind: z.literal("strokes"),
+    school: z.enum(["pendulum", "down", "economy", "free"]),
+    /** For `free`: the order that repeats, such as "dduu". */
+    order: z
+      .string()
+      .regex(/^[du]{1,16}$/, "write d and u, such as dduu")
+      .optional(),
+    ...ruleBase,
+  }),
+  z.strictObject({ kind: z.literal("backbeat"), as: z.enum(["chuck", "click"]), ...ruleBase }),
+  z.strictObject({ kind: z.literal("ghosts"), unit: z.enum(["eighth", "triplet", "sixteenth"]), ...ruleBase }),
+  z.strictObject({ kind: z.literal("muted-roots"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("palm-but-accents"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("shuffle-ups"), ...ruleBase }),
+  z.strictObject({
+    kind: z.literal("boom-brush"),
+    /** The strings brushed, by chord name; else those above the bass note. */
+    brush: z.record(z.string().max(40), z.array(stringNumber).min(1).max(8)).optional(),
+    ...ruleBase,
+  }),
+  z.strictObject({ kind: z.literal("thumb-swing"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("rest-after-bass"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("pressed-accents"), ...ruleBase }),
+]);
+
+/** What one stroke or note is in a treatment, whatever the rules say; null takes away what is written. */
+const strokeOverride = z.strictObject({
+  stroke: z.enum(STROKE_KINDS).nullable().optional(),
+  strings: strokeSchema.shape.strings.unwrap().nullable().optional(),
+  as: strokeSchema.shape.as,
+  accent: z.boolean().optional(),
+  length: strokeSchema.shape.length.optional(),
+});
+const noteOverride = z.strictObject({ tone: noteSchema.shape.tone, length: fraction.nullable().optional(), letRing: z.boolean().optional() });
+
 const treatmentSchema = z.strictObject({
   id,
   name: z.string().min(1).max(80),
-  rules: z.array(z.looseObject({ kind: z.string() })).default([]),
-  overrides: z.record(id, z.union([noteSchema.partial(), strokeSchema.partial()])).default({}),
+  rules: z.array(ruleSchema).max(40).default([]),
+  overrides: z.record(id, z.union([strokeOverride, noteOverride])).default({}),
 });
 
 export const passageSchema = z
@@ -204,6 +256,8 @@ export type Player = z.output<typeof playerSchema>;
 export type Bar = z.output<typeof barSchema>;
 export type Stroke = z.output<typeof strokeSchema>;
 export type Note = z.output<typeof noteSchema>;
+export type Treatment = z.output<typeof treatmentSchema>;
+export type Rule = z.output<typeof ruleSchema>;
 export type Pin = z.output<typeof pinSchema>;
 export type Finger = NonNullable<Note["finger"]>;
 export type Gain = NonNullable<Passage["gain"]>;

@@ -1,0 +1,80 @@
+import type { Bar, Passage, Stroke, Treatment } from "../passage/schema.ts";
+import { passageSchema } from "../passage/schema.ts";
+import { noteKey, treated } from "../writer/treated.ts";
+
+export function setTreatment(passage: Passage, treatment: Treatment): boolean {
+  const all = passage.treatments ?? [];
+  const at = all.findIndex((other) => other.id === treatment.id);
+  const next = at < 0 ? [...all, treatment] : all.with(at, treatment);
+  if (!passageSchema.shape.treatments.safeParse(next).success) return false;
+  nameStrokes(passage.bars);
+  passage.treatments = next;
+  return true;
+}
+
+export function removeTreatment(passage: Passage, id: string): boolean {
+  const left = (passage.treatments ?? []).filter((treatment) => treatment.id !== id);
+  if (left.length === passage.treatments?.length || !passage.treatments) return false;
+  if (left.length === 0) delete passage.treatments;
+  else passage.treatments = left;
+  return true;
+}
+
+/**
+ * Writes what a treatment makes of the passage. What was written stays as a treatment, unless strokes were strummed anew:
+ * overrides cannot bring back strokes that are gone, undo can.
+ */
+export function promoteTreatment(passage: Passage, id: string): boolean {
+  const treatment = passage.treatments?.find((other) => other.id === id);
+  if (!treatment) return false;
+  nameStrokes(passage.bars);
+  const before: Treatment = { id, name: nameBefore(passage), rules: [{ kind: "plain" }], overrides: overridesOf(passage.bars) };
+  const { bars } = treated(passage, treatment).passage;
+  const isKept = isSame(treated({ ...passage, bars }, before).passage.bars, passage.bars);
+  if (isKept) passage.treatments = passage.treatments!.map((other) => (other.id === id ? before : other));
+  passage.bars = bars;
+  return true;
+}
+
+/** Whether two versions are the same music, whatever the order of their fields. */
+function isSame(a: readonly Bar[], b: readonly Bar[]): boolean {
+  const sorted = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(sorted);
+    if (value === null || typeof value !== "object") return value;
+    const entries = Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1));
+    return entries.filter(([, v]) => v !== undefined && v !== false && v !== "play" && v !== "open").map(([k, v]) => [k, sorted(v)]);
+  };
+  return JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+}
+
+function nameBefore({ treatments = [] }: Passage): string {
+  const taken = new Set(treatments.map((other) => other.name));
+  for (let k = 1; ; k++) {
+    const name = k === 1 ? "as it was" : `as it was (${k})`;
+    if (!taken.has(name)) return name;
+  }
+}
+
+/** All that rules may change, as it is: so that it can be had again when other strokes and tones are written. */
+function overridesOf(bars: readonly Bar[]): Treatment["overrides"] {
+  const overrides: Treatment["overrides"] = {};
+  for (const bar of bars)
+    for (const stroke of bar.strokes) {
+      const { stroke: way = null, strings = null, as = "play", accent = false, length } = stroke;
+      overrides[stroke.id!] = { stroke: way, strings, as, accent, length };
+      for (const note of stroke.notes) overrides[noteKey(stroke, note)] = { tone: note.tone ?? "open", length: note.length ?? null };
+    }
+  return overrides;
+}
+
+/** Overrides speak of strokes by name: those without one get one. */
+function nameStrokes(bars: Bar[]): void {
+  const taken = new Set(bars.flatMap((bar) => bar.strokes.map((stroke) => stroke.id)));
+  let next = 1;
+  const fresh = (stroke: Stroke) => {
+    while (taken.has(`stroke-${next}`)) next++;
+    taken.add(`stroke-${next}`);
+    stroke.id = `stroke-${next}`;
+  };
+  for (const bar of bars) for (const stroke of bar.strokes) if (stroke.id === undefined) fresh(stroke);
+}

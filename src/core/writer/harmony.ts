@@ -1,0 +1,48 @@
+import { barLength } from "../edit/place.ts";
+import { type Ticks, ticksOf } from "../music/ticks.ts";
+import type { Bar, Note } from "../passage/schema.ts";
+
+/** What the fretting hand holds from a moment on. */
+export interface Held {
+  /** Ticks from the passage's beginning. */
+  from: Ticks;
+  name: string | undefined;
+  /** Lowest string first, without ids, tones and lengths. */
+  notes: readonly Pick<Note, "string" | "fret" | "finger">[];
+}
+
+/**
+ * The chords of a passage in order. Strokes under one chord name are one chord, whatever part of it each plays; without
+ * a name every other set of notes is another chord. Dead strokes that hold nothing change nothing.
+ */
+export function harmonyOf(bars: readonly Bar[]): Held[] {
+  const chords: { from: Ticks; name: string | undefined; notes: Map<number, Held["notes"][number]> }[] = [];
+  let start = 0;
+  for (const bar of bars) {
+    for (const stroke of bar.strokes) {
+      if (stroke.notes.length === 0) continue;
+      const notes = new Map(stroke.notes.map(({ string, fret, finger }) => [string, { string, fret, ...(finger === undefined ? {} : { finger }) }]));
+      const last = chords.at(-1);
+      const isSame = last && last.name === stroke.chord && (stroke.chord ? agree(last.notes, notes) : equal(last.notes, notes));
+      if (isSame) for (const [string, note] of notes) last.notes.set(string, note);
+      else chords.push({ from: start + ticksOf(stroke.at), name: stroke.chord, notes });
+    }
+    start += barLength(bar.meter);
+  }
+  return chords.map(({ from, name, notes }) => ({ from, name, notes: [...notes.values()].sort((a, b) => b.string - a.string) }));
+}
+
+/** What is held at a moment: the last chord begun, or the first one before any has. */
+export function heldAt(harmony: readonly Held[], tick: Ticks): Held | undefined {
+  return harmony.findLast((held) => held.from <= tick) ?? harmony[0];
+}
+
+type Notes = ReadonlyMap<number, { fret: number }>;
+
+function agree(a: Notes, b: Notes): boolean {
+  return [...b].every(([string, { fret }]) => (a.get(string)?.fret ?? fret) === fret);
+}
+
+function equal(a: Notes, b: Notes): boolean {
+  return a.size === b.size && [...b].every(([string, { fret }]) => a.get(string)?.fret === fret);
+}

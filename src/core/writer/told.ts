@@ -1,0 +1,17 @@
+/** Something a treatment asks for that does not go together, at its stroke. */
+export interface Clash {
+  code: "pattern-meter" | "direction" | "palm-up";
+  /** Bar number from 1 and place in it. */
+  bar: number;
+  at: string;
+  says: string;
+}
+
+/** What one rule did. */
+export interface Told {
+  /** Strokes and notes that are another thing now. */
+  changed: number;
+  /** In a player's words. */
+  says: string;
+  clashes: Clash[];
+}

@@ -1,0 +1,89 @@
+import { ticksOf } from "../music/ticks.ts";
+import type { Note, Passage, Rule, Stroke, Treatment } from "../passage/schema.ts";
+import { strokeDirections } from "../timeline/strokes.ts";
+import { countOf } from "../timeline/timeline.ts";
+import { Draft, setTone } from "./draft.ts";
+import { applyRule } from "./rules.ts";
+import type { Clash, Told } from "./told.ts";
+
+export interface Treated {
+  /** The passage as the treatment makes it, without treatments of its own. */
+  passage: Passage;
+  /** What each rule did, in the treatment's order; null for one that is switched off. */
+  told: readonly (Told | null)[];
+  clashes: readonly Clash[];
+}
+
+/** The same notes under a treatment: its rules one after the other, then its overrides. The passage given stays as it is. */
+export function treated(passage: Passage, treatment: { rules: readonly Rule[]; overrides: Treatment["overrides"] }): Treated {
+  const draft = new Draft(passage);
+  const kept = new Set(Object.keys(treatment.overrides));
+  const told = treatment.rules.map((rule) => {
+    if (rule.off) return null;
+    const bars = passage.bars.flatMap((_, b) => (!rule.bars || (b + 1 >= rule.bars.from && b + 1 <= rule.bars.to) ? [b] : []));
+    return applyRule(draft, rule, bars, kept);
+  });
+  for (const bar of draft.bars) for (const stroke of bar.strokes) override(stroke, treatment.overrides);
+  const { treatments: _, ...rest } = passage;
+  const clashes = [...told.flatMap((t) => t?.clashes ?? []), ...clashesOf(draft, treatment.rules)];
+  return { passage: { ...rest, bars: draft.bars }, told, clashes };
+}
+
+function override(stroke: Stroke, overrides: Treatment["overrides"]): void {
+  const own = stroke.id === undefined ? undefined : overrides[stroke.id];
+  if (own) assign(stroke, own);
+  for (const note of stroke.notes) {
+    const change = overrides[noteKey(stroke, note)];
+    if (!change) continue;
+    const { tone, ...more } = change as { tone?: NonNullable<Note["tone"]> };
+    if (tone) setTone(note, tone);
+    assign(note, more);
+  }
+}
+
+/** By what name overrides speak of a note. */
+export function noteKey(stroke: Pick<Stroke, "id">, note: Pick<Note, "id" | "string">): string {
+  return note.id ?? `${stroke.id}/${note.string}`;
+}
+
+/** What is null is taken away, and what says the ordinary is left out. */
+function assign(target: object, change: object): void {
+  for (const [key, value] of Object.entries(change)) {
+    if (value === null || value === undefined || value === false || value === "play") Reflect.deleteProperty(target, key);
+    else Reflect.set(target, key, value);
+  }
+}
+
+/** Strokes against the swing of the hand, and muted up-strokes of a palm that lands with the down-stroke alone. */
+function clashesOf(draft: Draft, rules: readonly Rule[]): Clash[] {
+  const { settings } = draft;
+  if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
+  const isChosen = (b: number) =>
+    rules.some(
+      (rule) =>
+        !rule.off &&
+        ((rule.kind === "strokes" && rule.school !== "pendulum") || rule.kind === "boom-brush") &&
+        (!rule.bars || (b + 1 >= rule.bars.from && b + 1 <= rule.bars.to)),
+    );
+  return draft.bars.flatMap((bar, b) => {
+    const open = { ...bar, strokes: bar.strokes.map(({ stroke: _, ...rest }) => rest as Stroke) };
+    const swing = strokeDirections(open, { ...settings, playsWith: "pick", strokes: "pendulum" }, draft.strings);
+    const ways = strokeDirections(bar, { ...settings, playsWith: "pick" }, draft.strings);
+    return bar.strokes.flatMap((stroke, s): Clash[] => {
+      const where = { bar: b + 1, at: stroke.at };
+      const count = countOf(ticksOf(stroke.at), bar);
+      const found: Clash[] = [];
+      const against = stroke.stroke === "down" || stroke.stroke === "up" ? stroke.stroke !== swing[s] : false;
+      if (against && settings.strokes === "pendulum" && !isChosen(b))
+        found.push({ code: "direction", ...where, says: `Bar ${b + 1}, ${count}: the hand swings ${swing[s]} here, the stroke goes ${stroke.stroke}.` });
+      const muted = stroke.notes.filter((note) => note.tone === "palm").map((note) => note.string);
+      if (ways[s] === "up" && muted.length > 0 && settings.strumPalmMute === "percussive")
+        found.push({
+          code: "palm-up",
+          ...where,
+          says: `Bar ${b + 1}, ${count}: the palm lands with the down-stroke alone; on this up-stroke it does not reach string${muted.length === 1 ? "" : "s"} ${muted.join(", ")}.`,
+        });
+      return found;
+    });
+  });
+}
