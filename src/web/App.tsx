@@ -4,11 +4,12 @@ import { Link, Route, Routes } from "react-router";
 import { Guide } from "./parts/Guide.tsx";
 import { Notices } from "./parts/Notices.tsx";
 import { Waiting } from "./parts/Waiting.tsx";
+import { PLACES } from "./passage/places.ts";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
 
 const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
-const Bench = lazy(() => import("./bench/Bench.tsx").then((m) => ({ default: m.Bench })));
+const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) => ({ default: m.PassageFrame })));
 
 export function App() {
   const [guide, setGuide] = useState(false);
@@ -18,14 +19,17 @@ export function App() {
         <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand
         </Link>
-        <div id="place-title" className="order-last flex w-full min-w-0 items-center gap-3 empty:hidden sm:order-none sm:flex! sm:w-auto sm:flex-1" />
+        <div
+          id="place-title"
+          className="order-last flex w-full min-w-0 flex-wrap items-center gap-x-3 empty:hidden sm:order-none sm:flex! sm:w-auto sm:flex-1 sm:flex-nowrap"
+        />
         <span className="flex-1 sm:hidden" />
         <Link to="/setup" className="btn btn-ghost btn-sm" aria-label="Setup" title="Setup: instruments, players, appearance">
-          <SlidersHorizontal size={18} aria-hidden /> <span className="hidden xl:inline">Setup</span>
+          <SlidersHorizontal size={18} aria-hidden /> <span className="hidden 2xl:inline">Setup</span>
         </Link>
         <ThemeButton />
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">
-          <CircleHelp size={18} aria-hidden /> <span className="hidden xl:inline">Signs and keys</span>
+          <CircleHelp size={18} aria-hidden /> <span className="hidden 2xl:inline">Signs and keys</span>
         </button>
       </header>
       <main className="min-h-0 flex-1 overflow-auto">
@@ -33,7 +37,9 @@ export function App() {
           <Suspense fallback={<Waiting says="Opening" />}>
             <Routes>
               <Route index element={<Shelf />} />
-              <Route path="bench/:id" element={<Bench />} />
+              {PLACES.map(({ path }) => (
+                <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
+              ))}
               <Route path="setup" element={<Setup />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>
@@ -76,7 +82,7 @@ function ThemeButton() {
   const label = dark ? "Stand light" : "Stage dark";
   return (
     <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)} aria-label={label} title={label}>
-      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden xl:inline">{label}</span>
+      {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden 2xl:inline">{label}</span>
     </button>
   );
 }

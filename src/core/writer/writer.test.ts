@@ -8,6 +8,7 @@ import { type Pattern, type PatternSign, parsePattern, patternText } from "../pa
 import type { Passage, Rule } from "../passage/schema.ts";
 import { instrument, line, passageOf, stroke } from "../test/build.ts";
 import { randomPassage } from "../test/random-passages.ts";
+import { differences } from "./differences.ts";
 import { STARTERS } from "./starters.ts";
 import { noteKey, treated } from "./treated.ts";
 
@@ -329,4 +330,27 @@ it("every starter makes music of four bars of chords, for the hands it is for", 
     for (const [i, told] of made.told.entries())
       if (rules[i]!.kind !== "plain" && rules[i]!.kind !== "pressed-accents") expect(told!.changed, `${name} ${rules[i]!.kind}`).toBeGreaterThan(0);
   }
+});
+
+describe("differences between two versions", () => {
+  const strummed = (pattern: string, ...rules: Rule[]) => under(chords(), { kind: "pattern", pattern }, ...rules).passage;
+  const told = (a: Passage, b: Passage) => differences(a, b).map(({ tick, says }) => `${tick / ticksOf("1/4")}: ${says}`);
+
+  it("are told at their stroke", () => {
+    expect(told(strummed("ss ss s. s."), strummed("sS k. m. b."))).toEqual([
+      "0.5: accented",
+      "1: chuck instead of strum",
+      "1.5: strum left out",
+      "2: palm instead of open",
+      "3: note instead of strum, strings 6 instead of 6 5 4 3 2 1",
+    ]);
+    expect(told(strummed("s s s s"), strummed("s s s ss"))).toEqual(["3: of another length", "3.5: strum added"]);
+    expect(told(strummed("ss ss ss ss"), strummed("ss ss ss ss", { kind: "strokes", school: "down" }))).toEqual(
+      ["0.5", "1.5", "2.5", "3.5"].map((at) => `${at}: down instead of up`),
+    );
+  });
+
+  it("are none between a version and itself", () => {
+    expect(differences(strummed("sk s. mS g."), strummed("sk s. mS g."))).toEqual([]);
+  });
 });

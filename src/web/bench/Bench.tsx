@@ -1,7 +1,6 @@
 import { MonitorUp } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
-import { Link, useParams } from "react-router";
 import { barGrid, barLength, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import { gcd, ticksOf } from "../../core/music/ticks.ts";
@@ -9,79 +8,41 @@ import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
-import { Trouble } from "../parts/Trouble.tsx";
-import { Waiting } from "../parts/Waiting.tsx";
-import { usePlan } from "../planner/use-plan.ts";
+import { InTitleLine } from "../passage/TitleLine.tsx";
 import { useLook } from "../setup/look.tsx";
 import { Stand } from "../stand/Stand.tsx";
-import { troubleOf } from "../store/api.ts";
 import { edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 import { ChordDialog } from "./ChordDialog.tsx";
 import { clipboardOf } from "./clipboard.ts";
-import { keptBars, type StepBox, stepAt, stepsByBar } from "./layout.ts";
+import { stepAt } from "./layout.ts";
 import { PassageDialog } from "./PassageDialog.tsx";
 import { Refinger } from "./Refinger.tsx";
 import { Score } from "./Score.tsx";
-import { StaleBanner } from "./StaleBanner.tsx";
 import { StepPanel } from "./StepPanel.tsx";
-import { TitleLine } from "./TitleLine.tsx";
 import { Tools } from "./Tools.tsx";
 import { type Entry, GRIDS, useKeys } from "./use-keys.ts";
-import { useOpened } from "./use-opened.ts";
+import { usePlanned } from "./use-planned.ts";
 import { VerdictMark } from "./VerdictMark.tsx";
 import { stringWords } from "./words.ts";
 
-/** The passage and its plan. Opens from the library, or from what the browser kept when the server is away. */
-export function Bench() {
-  const { id = "" } = useParams();
-  const { error, isFetching, refetch } = useOpened(id);
-  const state = useSelector((root: RootState) => root.edit);
-  if (state.id === id && state.passage) return <BenchView passage={state.passage} />;
-  if (error && !isFetching)
-    return (
-      <div className="mx-auto mt-16 max-w-2xl text-lg">
-        <Trouble {...troubleOf(error)}>
-          <div className="mt-3 flex gap-3">
-            <button type="button" className="btn btn-sm" onClick={refetch}>
-              Try again
-            </button>
-            <Link className="btn btn-sm btn-ghost" to="/">
-              To the shelf
-            </Link>
-          </div>
-        </Trouble>
-      </div>
-    );
-  return <Waiting says="Fetching the passage" />;
-}
-
-function BenchView({ passage }: { passage: Passage }) {
+/** The passage and its plan: the main place. */
+export function Bench({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
   const { cursor, anchor, past, future } = useSelector((root: RootState) => root.edit);
-  const { plan, of, tookMs, pending, failed, askWhy } = usePlan(passage);
+  const { plan, planned, steps, of, tookMs, pending, failed, askWhy } = usePlanned(passage);
   const [grid, setGrid] = useState(0);
   const [entry, setEntry] = useState<Entry>({ writing: false, tone: "open", finger: null });
   const [dialog, setDialog] = useState<"passage" | "chord" | null>(null);
   const [onStand, setOnStand] = useState(false);
   const finest = GRIDS[grid]!.ticks;
-  // The plan of the moment before keeps standing while the next one is made, as long as the bars match.
-  const planned = of && of.bars.length === passage.bars.length ? plan : null;
-  const drawn = useRef<StepBox[][]>([]);
-  const steps = useMemo(() => {
-    drawn.current = keptBars(stepsByBar(planned, passage), drawn.current);
-    return drawn.current;
-  }, [planned, passage]);
   const selected = stepAt(steps, cursor);
   const stroke: Stroke | null = strokeAt(passage, cursor) ?? null;
   const note: Note | null = stroke?.notes.find((n) => n.string === cursor.string) ?? null;
   const place = { bar: cursor.bar, tick: cursor.tick };
   const strings = passage.instrument.tuning.length;
 
-  useEffect(() => {
-    document.title = `${passage.title} · Rest Hand`;
-  }, [passage.title]);
   useEffect(() => {
     const bar = Math.min(cursor.bar, passage.bars.length - 1);
     const string = Math.min(cursor.string, strings);
@@ -139,12 +100,11 @@ function BenchView({ passage }: { passage: Passage }) {
 
   return (
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"}>
-      <TitleLine passage={passage}>
+      <InTitleLine>
         <div aria-live="polite" data-testid="strays">
           <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} />
         </div>
-      </TitleLine>
-      <StaleBanner />
+      </InTitleLine>
       <Tools
         passage={passage}
         stroke={stroke}

@@ -29,12 +29,29 @@ export interface ScoreProps {
   onDrop(drop: Drop): void;
   onKeyDown(event: React.KeyboardEvent): void;
   label: string;
+  /** Whether the keyboard begins here. */
+  takesFocus?: boolean;
 }
 
 const OVERSCAN = 600;
 
 /** The whole passage from left to right. Only the bars in view are drawn. */
-export function Score({ passage, steps, cursor, selected, selection, onClipboard, heard, finest, onMove, onSelect, onDrop, onKeyDown, label }: ScoreProps) {
+export function Score({
+  passage,
+  steps,
+  cursor,
+  selected,
+  selection,
+  onClipboard,
+  heard,
+  finest,
+  onMove,
+  onSelect,
+  onDrop,
+  onKeyDown,
+  label,
+  takesFocus = true,
+}: ScoreProps) {
   const strings = passage.instrument.tuning.length;
   const lowestOnTop = useLook().look.top === "lowest";
   const [view, setView] = useState({ left: 0, width: 1280 });
@@ -44,6 +61,7 @@ export function Score({ passage, steps, cursor, selected, selection, onClipboard
   const settings = useMemo(() => settingsOf(passage), [passage]);
   const directionsOf = useDirections(settings, strings);
   const scroller = useRef<HTMLDivElement>(null);
+  const focusFirst = useRef(takesFocus);
   const total = boxes.length > 0 ? boxes.at(-1)!.x + boxes.at(-1)!.width : 0;
 
   useEffect(() => {
@@ -53,7 +71,7 @@ export function Score({ passage, steps, cursor, selected, selection, onClipboard
     const observer = new ResizeObserver(update);
     observer.observe(element);
     element.addEventListener("scroll", update, { passive: true });
-    element.focus({ preventScroll: true });
+    if (focusFirst.current) element.focus({ preventScroll: true });
     return () => {
       observer.disconnect();
       element.removeEventListener("scroll", update);

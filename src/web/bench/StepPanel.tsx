@@ -8,7 +8,7 @@ import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
 import { NeckView, type Press } from "./NeckView.tsx";
-import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
+import { CAUSE_WORDS, stateWords, stringWords, touchWords, withoutCount } from "./words.ts";
 
 /** The selected step: end view, what each hand does, and all about the string at the cursor. */
 export function StepPanel({
@@ -203,8 +203,9 @@ function isWithin({ bar, at }: PlannedStep, { fromBar, fromAt, toBar, toAt }: St
 }
 
 /** What players compare: how busy either hand is over the whole passage, and what the player's own pins cost. */
-function Counts({ plan: { counts, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
+function Counts({ plan: { counts, ceilingTempo, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
   const figures = [
+    ...(ceilingTempo === undefined || ceilingTempo === null ? [] : [[ceilingTempo, "ceiling tempo"] as const]),
     [counts.palmLiftsPerBar, "palm lifts a bar"],
     [counts.indexChangesPerBar, "index changes a bar"],
     [counts.stoppedByFretting, "strings stopped by the fretting hand"],
@@ -264,10 +265,4 @@ function pressesAt(passage: Passage, step: PlannedStep): Press[] {
       for (const { string, fret } of stroke.notes) if (pressed.has(string) && !found.has(string) && fret > 0) found.set(string, fret);
     }
   return [...found].map(([string, fret]) => ({ string, fret }));
-}
-
-/** The heading already says the count. */
-function withoutCount(sentence: string): string {
-  const text = sentence.replace(/^[^:]*: /, "");
-  return text === "" ? "" : `${text[0]!.toUpperCase()}${text.slice(1)}`;
 }

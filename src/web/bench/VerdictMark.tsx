@@ -13,7 +13,7 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
   return (
-    <span className={`flex shrink-0 items-center gap-3 ${pending ? "opacity-60" : ""}`}>
+    <span className={`flex shrink-0 items-center gap-3 whitespace-nowrap ${pending ? "opacity-60" : ""}`}>
       {plan.strays.length > 0 ? (
         <button type="button" className="btn btn-sm btn-error" onClick={onNextStray} title="To the next one (N)">
           {plan.strays.length} stray ring{plan.strays.length === 1 ? "" : "s"}
@@ -22,10 +22,10 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
         <span className="font-bold">Nothing rings astray</span>
       )}
       {plan.ceilingTempo === undefined ? (
-        <span className="quiet">ceiling …</span>
+        <span className="quiet max-xl:hidden">ceiling …</span>
       ) : (
         plan.ceilingTempo !== null && (
-          <span className="max-sm:hidden" title="The highest tempo at which nothing rings astray and no move is rushed">
+          <span className="max-xl:hidden" title="The highest tempo at which nothing rings astray and no move is rushed">
             ceiling <b>{plan.ceilingTempo}</b>
             {goalTempo !== null && ` of ${goalTempo}`}
           </span>

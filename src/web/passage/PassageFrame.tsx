@@ -1,0 +1,75 @@
+import { lazy, Suspense, useEffect } from "react";
+import { useSelector } from "react-redux";
+import { Link, useNavigate, useParams } from "react-router";
+import type { Passage } from "../../core/passage/schema.ts";
+import { Bench } from "../bench/Bench.tsx";
+import { Trouble } from "../parts/Trouble.tsx";
+import { Waiting } from "../parts/Waiting.tsx";
+import { troubleOf } from "../store/api.ts";
+import type { RootState } from "../store/root.ts";
+import { PLACES, type PlacePath } from "./places.ts";
+import { StaleBanner } from "./StaleBanner.tsx";
+import { TitleLine } from "./TitleLine.tsx";
+import { useOpened } from "./use-opened.ts";
+
+const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }>>> = {
+  bench: Bench,
+  writer: lazy(() => import("../writer/Writer.tsx").then((m) => ({ default: m.Writer }))),
+  treatments: lazy(() => import("../treatments/Treatments.tsx").then((m) => ({ default: m.Treatments }))),
+  ring: lazy(() => import("../ring/Ring.tsx").then((m) => ({ default: m.Ring }))),
+};
+
+/** One passage, opened, in one of its places. Going from place to place keeps it open. */
+export function PassageFrame({ path }: { path: PlacePath }) {
+  const { id = "" } = useParams();
+  const { error, isFetching, refetch } = useOpened(id);
+  const state = useSelector((root: RootState) => root.edit);
+  const navigate = useNavigate();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const place = event.altKey && !event.ctrlKey && !event.metaKey && PLACES.find(({ key }) => event.code === `Key${key.toUpperCase()}`);
+      if (!place) return;
+      event.preventDefault();
+      navigate(`/${place.path}/${id}`);
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [id, navigate]);
+  const title = state.passage?.title;
+  useEffect(() => {
+    if (title) document.title = `${title} · Rest Hand`;
+  }, [title]);
+
+  if (state.id === id && state.passage) {
+    const View = VIEWS[path];
+    return (
+      <>
+        <TitleLine id={id} passage={state.passage} />
+        <div className="flex h-full flex-col">
+          <StaleBanner />
+          <div className="min-h-0 flex-1">
+            <Suspense fallback={<Waiting says="Opening" />}>
+              <View passage={state.passage} />
+            </Suspense>
+          </div>
+        </div>
+      </>
+    );
+  }
+  if (error && !isFetching)
+    return (
+      <div className="mx-auto mt-16 max-w-2xl text-lg">
+        <Trouble {...troubleOf(error)}>
+          <div className="mt-3 flex gap-3">
+            <button type="button" className="btn btn-sm" onClick={refetch}>
+              Try again
+            </button>
+            <Link className="btn btn-sm btn-ghost" to="/">
+              To the shelf
+            </Link>
+          </div>
+        </Trouble>
+      </div>
+    );
+  return <Waiting says="Fetching the passage" />;
+}

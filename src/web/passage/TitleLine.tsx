@@ -1,0 +1,63 @@
+import { useEffect, useState } from "react";
+import { createPortal } from "react-dom";
+import { useDispatch } from "react-redux";
+import { Link, NavLink } from "react-router";
+import type { Passage } from "../../core/passage/schema.ts";
+import { edit } from "../store/edit-slice.ts";
+import type { Dispatch } from "../store/root.ts";
+import { PLACES } from "./places.ts";
+import { SaveMark } from "./SaveMark.tsx";
+
+/** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
+export function TitleLine({ id, passage }: { id: string; passage: Passage }) {
+  const dispatch = useDispatch<Dispatch>();
+  const [text, setText] = useState<string | null>(null);
+  return (
+    <InHead slot="place-title">
+      <nav aria-label="Places of this passage" className="order-first flex shrink-0 items-center gap-1 max-sm:-mx-1">
+        <Link to="/" className="btn btn-ghost btn-sm px-2">
+          Shelf
+        </Link>
+        {PLACES.map(({ path, title, key }) => (
+          <NavLink
+            key={path}
+            to={`/${path}/${id}`}
+            title={`${title} (Alt ${key.toUpperCase()})`}
+            className={({ isActive }) => `btn btn-sm px-2 ${isActive ? "btn-active" : "btn-ghost"}`}
+          >
+            {title}
+          </NavLink>
+        ))}
+      </nav>
+      <h1 className="min-w-28 flex-1">
+        <input
+          className="input input-ghost w-full max-w-md text-lg font-bold"
+          aria-label="Title"
+          value={text ?? passage.title}
+          maxLength={200}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={() => {
+            if (text !== null && text !== passage.title) dispatch(edit({ kind: "set-title", title: text }));
+            setText(null);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") event.currentTarget.blur();
+          }}
+        />
+      </h1>
+      <div id="place-told" className="contents" />
+      <SaveMark />
+    </InHead>
+  );
+}
+
+/** What a place tells in the head line, beside the title. */
+export function InTitleLine({ children }: { children: React.ReactNode }) {
+  return <InHead slot="place-told">{children}</InHead>;
+}
+
+function InHead({ slot, children }: { slot: string; children: React.ReactNode }) {
+  const [place, setPlace] = useState<HTMLElement | null>(null);
+  useEffect(() => setPlace(document.getElementById(slot)), [slot]);
+  return place && createPortal(children, place);
+}

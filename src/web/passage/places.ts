@@ -1,0 +1,9 @@
+/** Where a passage is worked on; the key goes there together with Alt. */
+export const PLACES = [
+  { path: "bench", title: "Bench", key: "b" },
+  { path: "writer", title: "Writer", key: "w" },
+  { path: "treatments", title: "Treatments", key: "t" },
+  { path: "ring", title: "Ring", key: "r" },
+] as const;
+
+export type PlacePath = (typeof PLACES)[number]["path"];

@@ -1,0 +1,273 @@
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { GripVertical, X } from "lucide-react";
+import { parsePattern } from "../../core/passage/pattern.ts";
+import type { Rule } from "../../core/passage/schema.ts";
+import type { Told } from "../../core/writer/told.ts";
+import { RULE_WORDS } from "./rule-words.ts";
+import { TypedLine } from "./TypedLine.tsx";
+
+/** The rules in the order in which they work; dragged, or moved by keys from their grip. */
+export function RuleList({
+  rules,
+  told,
+  bars,
+  patternRef,
+  onChange,
+}: {
+  rules: readonly Rule[];
+  told: readonly (Told | null)[];
+  /** How many the passage has. */
+  bars: number;
+  /** The first pattern's line. */
+  patternRef: React.Ref<HTMLInputElement>;
+  onChange(rules: Rule[]): void;
+}) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const ids = rules.map((rule, i) => `${i}-${rule.kind}`);
+  const firstPattern = rules.findIndex((rule) => rule.kind === "pattern");
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (over && over.id !== active.id) onChange(arrayMove([...rules], ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
+  };
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        <ol className="space-y-1">
+          {rules.map((rule, i) => (
+            <RuleRow
+              key={ids[i]}
+              id={ids[i]!}
+              rule={rule}
+              told={told[i] ?? null}
+              bars={bars}
+              patternRef={i === firstPattern ? patternRef : undefined}
+              onChange={(next) => onChange(rules.with(i, next))}
+              onRemove={() => onChange(rules.filter((_, k) => k !== i))}
+            />
+          ))}
+        </ol>
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+function RuleRow({
+  id,
+  rule,
+  told,
+  bars,
+  patternRef,
+  onChange,
+  onRemove,
+}: {
+  id: string;
+  rule: Rule;
+  told: Told | null;
+  bars: number;
+  patternRef: React.Ref<HTMLInputElement> | undefined;
+  onChange(rule: Rule): void;
+  onRemove(): void;
+}) {
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id });
+  const words = RULE_WORDS[rule.kind];
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Transform.toString(transform), transition }}
+      className={`rounded-lg border border-base-300 bg-base-100 px-2 py-1.5 ${isDragging ? "relative z-10 shadow-lg" : ""}`}
+    >
+      <div className="flex items-center gap-2">
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm cursor-grab px-1"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${words.title}: Space takes hold, arrows move`}
+        >
+          <GripVertical size={18} aria-hidden />
+        </button>
+        <label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 font-bold" title={words.says}>
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={!rule.off}
+            onChange={({ target }) => {
+              const { off: _, ...on } = rule;
+              onChange(target.checked ? on : { ...on, off: true });
+            }}
+          />
+          {words.title}
+        </label>
+        <Bars rule={rule} bars={bars} onChange={onChange} />
+        <button type="button" className="btn btn-ghost btn-sm px-1" onClick={onRemove} aria-label={`Take ${words.title} away`}>
+          <X size={18} aria-hidden />
+        </button>
+      </div>
+      <div className="space-y-1 pl-9">
+        <Choices rule={rule} patternRef={patternRef} onChange={onChange} />
+        <p className="quiet text-sm" role="status">
+          {rule.off ? "Switched off." : (told?.says ?? "")}
+        </p>
+      </div>
+    </li>
+  );
+}
+
+/** The bars a rule holds for, when not for all. */
+function Bars({ rule, bars, onChange }: { rule: Rule; bars: number; onChange(rule: Rule): void }) {
+  const { from, to } = rule.bars ?? { from: 1, to: bars };
+  const set = (next: { from: number; to: number }) => {
+    const { bars: _, ...everywhere } = rule;
+    const kept = { from: Math.min(next.from, next.to), to: Math.max(next.from, next.to) };
+    onChange(kept.from === 1 && kept.to === bars ? everywhere : { ...everywhere, bars: kept });
+  };
+  const field = (label: string, value: number, take: (value: number) => void) => (
+    <select className="select select-xs w-14" aria-label={label} value={value} onChange={(event) => take(Number(event.target.value))}>
+      {Array.from({ length: Math.max(bars, value) }, (_, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: bars have no other name
+        <option key={i} value={i + 1}>
+          {i + 1}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <span className="flex items-center gap-1 text-sm">
+      <span className="quiet">bars</span>
+      {field("From bar", from, (value) => set({ from: value, to }))}
+      <span className="quiet">–</span>
+      {field("To bar", to, (value) => set({ from, to: value }))}
+    </span>
+  );
+}
+
+const SCHOOLS = [
+  { value: "pendulum", says: "pendulum" },
+  { value: "down", says: "all down" },
+  { value: "economy", says: "economy" },
+  { value: "free", says: "own order" },
+] as const;
+
+/** What can be chosen for one rule. */
+function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React.Ref<HTMLInputElement> | undefined; onChange(rule: Rule): void }) {
+  switch (rule.kind) {
+    case "pattern":
+      return (
+        <TypedLine
+          label="Pattern"
+          hint="s strum · m muted · b bass · t treble · k chuck · g ghost · c click · . pass over · , rest · S accent · > down · < up · | bars"
+          value={rule.pattern}
+          read={(text) => {
+            const read = parsePattern(text);
+            return read.ok ? null : read;
+          }}
+          onTake={(pattern) => onChange({ ...rule, pattern })}
+          {...(patternRef ? { inputRef: patternRef } : {})}
+        />
+      );
+    case "strokes":
+      return (
+        <span className="flex flex-wrap items-center gap-2">
+          <Select
+            label="Order of strokes"
+            value={rule.school}
+            options={SCHOOLS}
+            onChoose={(school) => onChange({ ...rule, school, ...(school === "free" ? { order: rule.order ?? "dduu" } : {}) })}
+          />
+          {rule.school === "free" && (
+            <input
+              className="input input-sm w-36 font-mono text-base"
+              aria-label="d and u, repeated"
+              defaultValue={rule.order ?? ""}
+              onChange={({ target }) => /^[du]{1,16}$/.test(target.value) && onChange({ ...rule, order: target.value })}
+            />
+          )}
+        </span>
+      );
+    case "backbeat":
+      return (
+        <Select
+          label="On the backbeat"
+          value={rule.as}
+          options={[
+            { value: "chuck", says: "chuck" },
+            { value: "click", says: "click of the fingers" },
+          ]}
+          onChoose={(as) => onChange({ ...rule, as })}
+        />
+      );
+    case "ghosts":
+      return (
+        <Select
+          label="Which places are filled"
+          value={rule.unit}
+          options={[
+            { value: "eighth", says: "eighths" },
+            { value: "triplet", says: "triplets" },
+            { value: "sixteenth", says: "sixteenths" },
+          ]}
+          onChoose={(unit) => onChange({ ...rule, unit })}
+        />
+      );
+    case "boom-brush":
+      return (
+        <TypedLine
+          label="Brushed strings by chord, if not all above the bass"
+          hint="such as G=321 Am=432"
+          value={brushText(rule.brush)}
+          read={(text) => {
+            const read = parseBrush(text);
+            return "at" in read ? read : null;
+          }}
+          onTake={(text) => {
+            const read = parseBrush(text);
+            if (!("at" in read)) onChange({ ...rule, brush: read.brush });
+          }}
+        />
+      );
+    default:
+      return null;
+  }
+}
+
+function brushText(brush: Readonly<Record<string, readonly number[]>> = {}): string {
+  return Object.entries(brush)
+    .map(([name, strings]) => `${name}=${strings.join("")}`)
+    .join(" ");
+}
+
+function parseBrush(text: string): { brush: Record<string, number[]> } | { at: number; says: string } {
+  const brush: Record<string, number[]> = {};
+  for (const { 0: word, index } of text.matchAll(/\S+/g)) {
+    const match = /^([^=]+)=([1-8]+)$/.exec(word);
+    if (!match) return { at: index, says: `"${word}" is not a chord, = and strings, such as G=321` };
+    brush[match[1]!] = [...new Set([...match[2]!].map(Number))];
+  }
+  return { brush };
+}
+
+function Select<V extends string>({
+  label,
+  value,
+  options,
+  onChoose,
+}: {
+  label: string;
+  value: V;
+  options: readonly { value: V; says: string }[];
+  onChoose(value: V): void;
+}) {
+  return (
+    <select className="select select-sm w-auto" aria-label={label} value={value} onChange={(event) => onChoose(event.target.value as V)}>
+      {options.map((option) => (
+        <option key={option.value} value={option.value}>
+          {option.says}
+        </option>
+      ))}
+    </select>
+  );
+}
