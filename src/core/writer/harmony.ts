@@ -13,7 +13,7 @@ export interface Held {
 
 /**
  * The chords of a passage in order. Strokes under one chord name are one chord, whatever part of it each plays; without
- * a name every other set of notes is another chord. Dead strokes that hold nothing change nothing.
+ * a name a part of what is held, of two notes and more, is the same chord; anything else is another. Dead strokes that hold nothing change nothing.
  */
 export function harmonyOf(bars: readonly Bar[]): Held[] {
   const chords: { from: Ticks; name: string | undefined; notes: Map<number, Held["notes"][number]> }[] = [];
@@ -23,7 +23,7 @@ export function harmonyOf(bars: readonly Bar[]): Held[] {
       if (stroke.notes.length === 0) continue;
       const notes = new Map(stroke.notes.map(({ string, fret, finger }) => [string, { string, fret, ...(finger === undefined ? {} : { finger }) }]));
       const last = chords.at(-1);
-      const isSame = last && last.name === stroke.chord && (stroke.chord ? agree(last.notes, notes) : equal(last.notes, notes));
+      const isSame = last && last.name === stroke.chord && (stroke.chord ? agree(last.notes, notes) : isPart(last.notes, notes));
       if (isSame) for (const [string, note] of notes) last.notes.set(string, note);
       else chords.push({ from: start + ticksOf(stroke.at), name: stroke.chord, notes });
     }
@@ -43,6 +43,7 @@ function agree(a: Notes, b: Notes): boolean {
   return [...b].every(([string, { fret }]) => (a.get(string)?.fret ?? fret) === fret);
 }
 
-function equal(a: Notes, b: Notes): boolean {
-  return a.size === b.size && [...b].every(([string, { fret }]) => a.get(string)?.fret === fret);
+/** Of two notes and more that are held already; one note alone is a line. */
+function isPart(held: Notes, notes: Notes): boolean {
+  return (notes.size > 1 || held.size === 1) && [...notes].every(([string, { fret }]) => held.get(string)?.fret === fret);
 }

@@ -117,6 +117,11 @@ describe("rules (common practice)", () => {
     expect(passage.bars[0]!.strokes.map((s) => s.length)).toEqual(["1/4", "1/4", "1/8", "1/4"]);
   });
 
+  it("a strum over part of the chord that is held is the same chord; a single note is a line of its own", () => {
+    const partly = passageOf([[stroke("0", "1/2", "6/3 5/2 4/0 3/0"), stroke("1/2", "1/4", "4/0 3/0"), stroke("3/4", "1/4", "3/0")]], { on: "acoustic" });
+    expect(said(under(partly, { kind: "pattern", pattern: "s s s s" }).passage)).toEqual(["0 6543", "1 6543", "2 6543", "3 3"]);
+  });
+
   it("a pattern of another number of beats leaves the bar and says so", () => {
     const { passage, clashes } = under(chords(1), { kind: "pattern", pattern: "s s s" });
     expect(said(passage)).toEqual(["0 654321"]);

@@ -68,7 +68,7 @@ function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean
   return string.touchedBy.some((touch) => touch.hand === hand && touch.part !== "press");
 }
 
-function wave(x: number, y: number, width: number): string {
+export function wave(x: number, y: number, width: number): string {
   const waves = Math.max(1, Math.round(width / 16));
   const length = width / waves;
   let d = `M${x} ${y}`;

@@ -1,5 +1,6 @@
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
+import type { PlanDocument } from "../../core/verdict/document.ts";
 
 /** Messages between the page and a worker for long work. Work is stopped by terminating its worker. */
 export type JobRequest =
@@ -9,7 +10,9 @@ export type JobRequest =
   | { kind: "render"; job: number; damping: Damping; string: number | null; fromStep: number; stepOnly: boolean; toStep: number | null; loop: boolean }
   /** The next piece, please: pieces are made as they are needed. */
   | { kind: "more"; job: number; samples: number }
-  | { kind: "refinger"; passage: Passage };
+  | { kind: "refinger"; passage: Passage }
+  /** Plans several versions, and measures how loud each is over some bars. */
+  | { kind: "compare"; passages: readonly Passage[]; fromBar: number; toBar: number };
 
 /** A beat in ms from the start of the sound; those of the bar to count in come before 0. */
 export interface Beat {
@@ -24,4 +27,8 @@ export type JobAnswer =
   | { kind: "rendering"; job: number; stepsMs: number[]; beats: Beat[] }
   | { kind: "progress"; done: number; of: number }
   | { kind: "refingered"; bars: Passage["bars"]; changes: string[]; before: number; after: number }
+  | { kind: "compared"; index: number; plan: PlanDocument }
+  | { kind: "ceiling-of"; index: number; ceilingTempo: number | null }
+  /** Root mean square of each version's sound; null for one that is silent there. */
+  | { kind: "levels"; levels: (number | null)[] }
   | { kind: "failed"; says: string };

@@ -1,4 +1,4 @@
-import { planStages, refinger } from "../../core/engine.ts";
+import { ceilingTempo, documentOf, finished, planStages, refinger } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import { TICKS_PER_WHOLE } from "../../core/music/ticks.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
@@ -64,6 +64,10 @@ function work(request: JobRequest): void {
       else post({ kind: "rendered", job: request.job });
       return;
     }
+    case "compare": {
+      compare(request);
+      return;
+    }
     case "refinger": {
       const search = refinger(request.passage);
       let step = search.next();
@@ -75,6 +79,33 @@ function work(request: JobRequest): void {
       post({ kind: "refingered", bars: passage.bars, changes, before: before.length, after: after.length });
     }
   }
+}
+
+/** What is quick comes first: plans, then how loud they are, then how fast they can go. */
+function compare({ passages, fromBar, toBar }: Extract<JobRequest, { kind: "compare" }>): void {
+  const all = passages.map((passage, index) => {
+    const own = new EngineMemory();
+    const planned = planStages(passage, own);
+    post({ kind: "compared", index, plan: documentOf(passage, planned, { memory: own }) });
+    return { passage, planned, own };
+  });
+  post({ kind: "levels", levels: all.map(({ passage, planned }) => levelOf(passage, planned, fromBar, toBar)) });
+  for (const [index, { passage, own }] of all.entries()) post({ kind: "ceiling-of", index, ceilingTempo: finished(ceilingTempo(passage, own)) });
+}
+
+/** Root mean square of the sound of some bars. */
+function levelOf(passage: Passage, planned: Planned, fromBar: number, toBar: number): number | null {
+  const { bars, endMs } = planned.timeline;
+  const fromMs = bars[fromBar]?.startMs ?? 0;
+  const toMs = bars[toBar + 1]?.startMs ?? endMs;
+  const sound = new Rendering(passage, planned, { damping: "planned", fromMs, toMs });
+  let power = 0;
+  let count = 0;
+  for (let piece = sound.take(16384); piece; piece = sound.take(16384)) {
+    for (const sample of piece) power += sample * sample;
+    count += piece.length;
+  }
+  return power > 0 ? Math.sqrt(power / count) : null;
 }
 
 /** Beats from one moment to another, with one bar to count in before. */

@@ -23,6 +23,8 @@ export interface Listening {
   toStep: number | null;
   loop: boolean;
   clicks: boolean;
+  /** Share of the volume, so that what is compared is equally loud; 1 when left out. */
+  level?: number;
 }
 
 const FIRST_PIECE_S = 0.2;
@@ -49,6 +51,7 @@ export class Listener {
   private volumeNode: GainNode | null = null;
   private current: Playing | null = null;
   private jobs = 0;
+  private level = 1;
 
   constructor(
     private readonly onState: (state: ListenState) => void,
@@ -86,6 +89,8 @@ export class Listener {
       }
       this.volumeNode ??= new GainNode(context, { gain: this.volume });
       this.volumeNode.connect(context.destination);
+      this.level = what.level ?? 1;
+      this.setVolume(this.volume);
       this.current = new Playing(context, this.volumeNode, job, what.fromStep, what.clicks ? (again ? "beats" : "count-in") : "none", {
         more: (samples) => this.send({ kind: "more", job, samples }),
         onStep: this.onStep,
@@ -93,7 +98,7 @@ export class Listener {
         onEnd: () => this.ended(job, passage, what),
         onMute: () => this.mute(job),
       });
-      const { clicks: _, ...wanted } = what;
+      const { clicks: _, level: _level, ...wanted } = what;
       this.send({ kind: "render", job, ...wanted });
       this.current.ask(FIRST_PIECE_S);
     } catch (error) {
@@ -111,7 +116,7 @@ export class Listener {
 
   setVolume(volume: number): void {
     this.volume = volume;
-    if (this.context && this.volumeNode) this.volumeNode.gain.setTargetAtTime(volume, this.context.currentTime, 0.02);
+    if (this.context && this.volumeNode) this.volumeNode.gain.setTargetAtTime(volume * this.level, this.context.currentTime, 0.02);
   }
 
   close(): void {

@@ -88,7 +88,7 @@ function atSpeed(passage: Passage, speed: number): Passage {
   return { ...passage, tempo: slow(passage.tempo), bars: passage.bars.map((bar) => (bar.tempo === undefined ? bar : { ...bar, tempo: slow(bar.tempo) })) };
 }
 
-function keptVolume(): number {
+export function keptVolume(): number {
   const kept = Number(localStorage.getItem(VOLUME_KEY) ?? Number.NaN);
   return kept >= 0 && kept <= 1 ? kept : FIRST_VOLUME;
 }

@@ -1,4 +1,280 @@
-import type { Passage } from "../../core/passage/schema.ts";
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { EllipsisVertical, Play, Square } from "lucide-react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useDispatch } from "react-redux";
+import { useNavigate, useParams } from "react-router";
+import type { Passage, Treatment } from "../../core/passage/schema.ts";
+import { type Difference, differences } from "../../core/writer/differences.ts";
+import { treated } from "../../core/writer/treated.ts";
+import { edit } from "../store/edit-slice.ts";
+import { notify } from "../store/notices-slice.ts";
+import type { Dispatch } from "../store/root.ts";
+import { freshTreatment } from "../writer/fresh-treatment.ts";
+import { FIGURES } from "./figures.ts";
+import { CountRow, Strip } from "./Strip.tsx";
+import { useAudition } from "./use-audition.ts";
+import { useCompare } from "./use-compare.ts";
+
+interface Version {
+  treatment: Treatment | null;
+  name: string;
+  passage: Passage;
+  differences: readonly Difference[];
+}
+
+/** How many versions stand side by side at most, what is written among them. */
+const MOST = 4;
+
+/** Several ways to play the same notes, side by side: seen, counted and heard from the same place. */
 export function Treatments({ passage }: { passage: Passage }) {
-  return <p>{passage.title}</p>;
+  const { id = "" } = useParams();
+  const navigate = useNavigate();
+  const dispatch = useDispatch<Dispatch>();
+  const all = passage.treatments ?? [];
+  const [hidden, setHidden] = useState<readonly string[]>([]);
+  const [bar, setBar] = useState(0);
+  const shown = useMemo(() => (passage.treatments ?? []).filter((t) => !hidden.includes(t.id)).slice(0, MOST - 1), [passage.treatments, hidden]);
+  const versions = useMemo(() => {
+    const { treatments: _, ...written } = passage;
+    const main: Version = { treatment: null, name: "as written", passage: written, differences: [] };
+    return [main, ...shown.map((t): Version => ofTreatment(passage, t))];
+  }, [passage, shown]);
+  const passages = useMemo(() => versions.map((version) => version.passage), [versions]);
+  const last = passage.bars.length - 1;
+  const fromBar = Math.min(bar, last);
+  const toBar = Math.min(last, fromBar + 1);
+  const { plans, levels, failed } = useCompare(passages, fromBar, toBar);
+  const audition = useAudition(passages, plans, levels, fromBar);
+  const { width, ref } = useWidth();
+
+  // Digits choose what is heard: the place in the music stays.
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.altKey || event.ctrlKey || event.metaKey || (event.target as Element).closest("input, select, textarea, dialog, [role=menu]")) return;
+      const index = /^Digit([1-4])$/.exec(event.code)?.[1];
+      if (index && Number(index) <= passages.length) audition.hear(Number(index) - 1);
+      else if (event.key === "Escape") audition.stop();
+      else return;
+      event.preventDefault();
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [passages.length, audition.hear, audition.stop]);
+
+  const add = (from: Treatment | null) => {
+    const fresh = freshTreatment(all);
+    dispatch(edit({ kind: "set-treatment", treatment: from ? { ...structuredClone(from), id: fresh.id, name: `${from.name}, another` } : fresh }));
+    return fresh.id;
+  };
+  const promote = (treatment: Treatment) => {
+    dispatch(edit({ kind: "promote-treatment", id: treatment.id }));
+    dispatch(notify({ says: `${treatment.name} is what is written now. Undo takes it back.` }));
+  };
+
+  if (all.length === 0)
+    return (
+      <div className="mx-auto max-w-2xl p-8 text-lg">
+        <h2 className="mb-2 text-2xl font-bold">No treatments yet</h2>
+        <p className="mb-4">
+          A treatment is one choice of strokes and mutes over the same notes. Make two or more in the Writer, then see, count and hear here what each is worth.
+        </p>
+        <button type="button" className="btn btn-primary" onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
+          Make one in the Writer
+        </button>
+      </div>
+    );
+  return (
+    <div className="h-full overflow-auto p-4">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
+        <button type="button" className="btn btn-sm" disabled={fromBar === 0} onClick={() => setBar(Math.max(0, fromBar - 2))}>
+          bars before
+        </button>
+        <b className="tabular-nums">{toBar > fromBar ? `Bars ${fromBar + 1} and ${toBar + 1}` : `Bar ${fromBar + 1}`}</b>
+        <button type="button" className="btn btn-sm" disabled={toBar >= last} onClick={() => setBar(fromBar + 2)}>
+          bars after
+        </button>
+        <p className="quiet">Keys 1 to {versions.length} change what is heard, at the same place and equally loud.</p>
+        <span role="status" className="font-semibold" data-testid="audition-state">
+          {audition.says}
+        </span>
+        <button type="button" className="btn btn-sm ml-auto" disabled={all.length >= 16} onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
+          New treatment
+        </button>
+      </div>
+      {failed && <p role="alert">The comparison failed: {failed}. Change a rule or reload.</p>}
+      <div ref={ref}>
+        <CountRow passage={passage} fromBar={fromBar} toBar={toBar} width={width} />
+        {versions.map((version, i) => (
+          <section key={version.treatment?.id ?? "main"} aria-label={version.name} className="mb-3 border-t border-base-300 pt-1">
+            <div className="flex flex-wrap items-center gap-2">
+              <button
+                type="button"
+                className={`btn btn-sm ${audition.heard === i ? "btn-primary" : ""}`}
+                aria-pressed={audition.heard === i}
+                aria-label={audition.heard === i ? "Stop" : `Hear ${version.name}`}
+                onClick={() => (audition.heard === i ? audition.stop() : audition.hear(i))}
+              >
+                {audition.heard === i ? <Square size={16} aria-hidden /> : <Play size={16} aria-hidden />} {i + 1}
+              </button>
+              {version.treatment ? <Name treatment={version.treatment} /> : <b className="px-1 text-lg">{version.name}</b>}
+              <span className="quiet">{version.treatment && differenceWords(version.differences)}</span>
+              {version.treatment && (
+                <Actions
+                  name={version.name}
+                  onWrite={() => navigate(`/writer/${id}?treatment=${version.treatment!.id}`)}
+                  onPromote={() => promote(version.treatment!)}
+                  onCopy={() => add(version.treatment)}
+                  onHide={() => setHidden([...hidden, version.treatment!.id])}
+                  onRemove={() => dispatch(edit({ kind: "remove-treatment", id: version.treatment!.id }))}
+                />
+              )}
+            </div>
+            <Strip
+              passage={version.passage}
+              plan={plans[i] ?? null}
+              fromBar={fromBar}
+              toBar={toBar}
+              differences={version.differences}
+              heard={audition.heard === i ? audition.place : null}
+              width={width}
+              label={`${version.name}, bars ${fromBar + 1} to ${toBar + 1}: ${differenceWords(version.differences)}`}
+            />
+          </section>
+        ))}
+      </div>
+      {all.length > shown.length && (
+        <p className="mb-3 flex flex-wrap items-center gap-2">
+          Not shown:
+          {all
+            .filter((t) => !shown.includes(t))
+            .map((t) => (
+              <button
+                key={t.id}
+                type="button"
+                className="btn btn-xs"
+                onClick={() => setHidden([...all.filter((o) => o.id !== t.id && (hidden.includes(o.id) || o === shown.at(-1))).map((o) => o.id)])}
+              >
+                show {t.name}
+              </button>
+            ))}
+        </p>
+      )}
+      <Table versions={versions} plans={plans} />
+    </div>
+  );
+}
+
+function ofTreatment(passage: Passage, treatment: Treatment): Version {
+  const { passage: made } = treated(passage, treatment);
+  return { treatment, name: treatment.name, passage: made, differences: differences(passage, made) };
+}
+
+function differenceWords(all: readonly Difference[]): string {
+  if (all.length === 0) return "as it is written";
+  return `${all.length} stroke${all.length === 1 ? "" : "s"} otherwise`;
+}
+
+function Name({ treatment }: { treatment: Treatment }) {
+  const dispatch = useDispatch<Dispatch>();
+  return (
+    <input
+      key={treatment.name}
+      className="input input-ghost input-sm w-56 text-lg font-bold"
+      aria-label="Name of the treatment"
+      defaultValue={treatment.name}
+      maxLength={80}
+      onBlur={({ target }) => {
+        const name = target.value.trim();
+        if (name !== "" && name !== treatment.name) dispatch(edit({ kind: "set-treatment", treatment: { ...treatment, name } }));
+      }}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+      }}
+    />
+  );
+}
+
+function Actions({ name, ...actions }: { name: string; onWrite(): void; onPromote(): void; onCopy(): void; onHide(): void; onRemove(): void }) {
+  const items = [
+    ["Another like it", actions.onCopy],
+    ["Do not show it", actions.onHide],
+    ["Take it away", actions.onRemove],
+  ] as const;
+  return (
+    <span className="ml-auto flex items-center gap-1">
+      <button type="button" className="btn btn-sm" onClick={actions.onWrite} aria-label={`Rules of ${name}`}>
+        Rules
+      </button>
+      <button type="button" className="btn btn-sm" onClick={actions.onPromote} aria-label={`Make ${name} the main one`}>
+        Make it the main one
+      </button>
+      <Menu>
+        <MenuButton className="btn btn-ghost btn-sm px-1" aria-label={`More for ${name}`}>
+          <EllipsisVertical size={18} aria-hidden />
+        </MenuButton>
+        <MenuItems anchor="bottom end" className="z-20 rounded-lg border border-base-300 bg-base-100 p-1.5 shadow-lg">
+          {items.map(([says, onClick]) => (
+            <MenuItem key={says}>
+              <button type="button" className="block w-full rounded px-3 py-1.5 text-left data-focus:bg-base-300" onClick={onClick}>
+                {says}
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+    </span>
+  );
+}
+
+/** The figures of every version; those that differ from what is written stand out. */
+function Table({ versions, plans }: { versions: readonly Version[]; plans: readonly (Parameters<(typeof FIGURES)[number]["of"]>[1] | null)[] }) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="table table-sm w-auto text-base" data-testid="figures">
+        <thead>
+          <tr className="text-base-content">
+            <th scope="col" />
+            {FIGURES.map(({ title }) => (
+              <th key={title} scope="col" className="text-right font-normal whitespace-nowrap">
+                {title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {versions.map((version, i) => (
+            <tr key={version.treatment?.id ?? "main"}>
+              <th scope="row" className="whitespace-nowrap">
+                {i + 1} {version.name}
+              </th>
+              {FIGURES.map(({ title, of }) => {
+                const [plan, main] = [plans[i], plans[0]];
+                const figure = plan ? of(version.passage, plan) : undefined;
+                const written = main ? of(versions[0]!.passage, main) : undefined;
+                return (
+                  <td key={title} className={`text-right tabular-nums ${figure !== written ? "font-bold" : "quiet"}`}>
+                    {figure ?? "…"}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Width of an element as it is now. */
+function useWidth() {
+  const ref = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1000);
+  useLayoutEffect(() => {
+    const element = ref.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(Math.max(300, element.clientWidth)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return { ref, width };
 }
