@@ -12,6 +12,7 @@ const stages = [
   "shapes",
   "plan",
   "verdict",
+  "loudness",
   "script",
   "sound",
   "remedies",

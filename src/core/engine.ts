@@ -2,6 +2,7 @@ import { EngineMemory } from "./engine-memory.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
 import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
+import { type Loudness, loudnessOf } from "./loudness/loudness.ts";
 import { each } from "./memory/fold.ts";
 import { fractionOf } from "./music/ticks.ts";
 import type { Passage, Pin } from "./passage/schema.ts";
@@ -180,6 +181,12 @@ export function* ceilingTempo(passage: Passage, memory = new EngineMemory()): Ge
 /** What could be done about the stray rings, as a search that yields after every plan it makes; see `remediesFor`. */
 export function remedies(passage: Passage, planned: Planned, ceiling: number | null, memory = new EngineMemory()): Generator<void, Remedy[], void> {
   return remediesFor(passage, planned, ceiling, (changed) => planStages(changed, memory));
+}
+
+/** How loud every string is at every step, planned and undamped; see `loudnessOf`. */
+export function loudness(passage: Passage, planned: Planned, memory = new EngineMemory()): Loudness[][] {
+  const { hazards, verdict } = memory.of(passage, settingsOf(passage));
+  return loudnessOf(planned, outcomesOf(planned, verdict), hazards.model);
 }
 
 /** Other places and fingers for the whole passage, as a search that yields its progress; see `refingerPassage`. */
