@@ -34,10 +34,11 @@ export function loudnessOf({ timeline, hazards }: Planned, outcomes: readonly Ou
       if (begun) {
         last[s] = begun;
         onset[s] = step.ms;
-      }
+      } else if (step.stroke?.crossed.includes(s + 1) && intent !== "free") last[s] = null;
       const note = last[s];
       const alive = strings[s]!.alive;
-      if ((intent === "ring" || intent === "muffled" || intent === "free") && note) {
+      if (intent === "ring" || intent === "muffled" || intent === "free") {
+        if (!note) return { state, planned: null, undamped: null };
         const level = (ms: number) => (intent === "muffled" ? model.muffled(note, ms - onset[s]!) : model.after(note.string, note.pitchFret, ms - onset[s]!));
         const span = { fromDb: rounded(level(step.ms) - thresholdDb), toDb: rounded(level(end) - thresholdDb) };
         return { state, planned: span, undamped: span };

@@ -125,7 +125,7 @@ export function Bench({ passage }: { passage: Passage }) {
         string={cursor.string}
         length={finest}
       />
-      <ListenBar onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>
+      <ListenBar passage={passage} onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>
         <button type="button" className="btn btn-sm" disabled={isEmpty} onClick={() => setOnStand(true)} title="Full screen for the music stand (S)">
           <MonitorUp size={16} aria-hidden /> <span className="max-sm:sr-only">Stand</span>
         </button>

@@ -1,5 +1,7 @@
+import type { Loudness } from "../../core/loudness/loudness.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
+import type { WavDepth } from "../../core/sound/wav.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
 
 /** Messages between the page and a worker for long work. Work is stopped by terminating its worker. */
@@ -11,6 +13,9 @@ export type JobRequest =
   /** The next piece, please: pieces are made as they are needed. */
   | { kind: "more"; job: number; samples: number }
   | { kind: "refinger"; passage: Passage }
+  | { kind: "loudness"; passage: Passage }
+  /** The whole passage as a sound file, heard in one of the ways to listen. */
+  | { kind: "wav"; passage: Passage; damping: Damping; string: number | null; depth: WavDepth }
   /** Plans several versions, and measures how loud each is over some bars. */
   | { kind: "compare"; passages: readonly Passage[]; fromBar: number; toBar: number };
 
@@ -27,6 +32,8 @@ export type JobAnswer =
   | { kind: "rendering"; job: number; stepsMs: number[]; beats: Beat[] }
   | { kind: "progress"; done: number; of: number }
   | { kind: "refingered"; bars: Passage["bars"]; changes: string[]; before: number; after: number }
+  | { kind: "loudness"; steps: Loudness[][]; stepsMs: number[]; endMs: number }
+  | { kind: "wav"; file: Blob }
   | { kind: "compared"; index: number; plan: PlanDocument }
   | { kind: "ceiling-of"; index: number; ceilingTempo: number | null }
   /** Root mean square of each version's sound; null for one that is silent there. */

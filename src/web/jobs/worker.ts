@@ -1,8 +1,9 @@
-import { ceilingTempo, documentOf, finished, planStages, refinger } from "../../core/engine.ts";
+import { ceilingTempo, documentOf, finished, loudness, planStages, refinger } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import { TICKS_PER_WHOLE } from "../../core/music/ticks.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { Rendering } from "../../core/sound/render.ts";
+import { wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
 import type { Planned } from "../../core/verdict/verdict.ts";
 import { barsReceived } from "../planner/protocol.ts";
 import type { Beat, JobAnswer, JobRequest } from "./protocol.ts";
@@ -62,6 +63,26 @@ function work(request: JobRequest): void {
           transfer: [samples.buffer],
         });
       else post({ kind: "rendered", job: request.job });
+      return;
+    }
+    case "loudness": {
+      const planned = planStages(request.passage, memory);
+      const { steps, endMs } = planned.timeline;
+      post({ kind: "loudness", steps: loudness(request.passage, planned, memory), stepsMs: steps.map((step) => step.ms), endMs });
+      return;
+    }
+    case "wav": {
+      const { passage, damping, string, depth } = request;
+      const sound = new Rendering(passage, planStages(passage, memory), { damping, ...(string === null ? {} : { string }) });
+      const parts: BlobPart[] = [wavHeader(sound.length, sound.sampleRate, depth) as Uint8Array<ArrayBuffer>];
+      let done = 0;
+      for (let piece = sound.take(sound.sampleRate); piece; piece = sound.take(sound.sampleRate)) {
+        parts.push(wavSamples(piece, depth) as Uint8Array<ArrayBuffer>);
+        done += piece.length;
+        post({ kind: "progress", done, of: sound.length });
+      }
+      parts.push(wavPadding(sound.length, depth) as Uint8Array<ArrayBuffer>);
+      post({ kind: "wav", file: new Blob(parts, { type: "audio/wav" }) });
       return;
     }
     case "compare": {

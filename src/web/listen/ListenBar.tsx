@@ -1,24 +1,22 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { ChevronDown, Footprints, Play, Square, Volume2 } from "lucide-react";
-import type { Damping } from "../../core/sound/score.ts";
+import { ChevronDown, Download, Footprints, Play, Square, Volume2 } from "lucide-react";
+import { useState } from "react";
+import type { Passage } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
+import { DAMPING_WORDS } from "./damping-words.ts";
+import { SaveSound } from "./SaveSound.tsx";
 import type { ListenControls } from "./use-listen.ts";
-
-const DAMPING_WORDS: readonly { damping: Damping; says: string; title: string }[] = [
-  { damping: "planned", says: "as planned", title: "Both hands damp as planned" },
-  { damping: "none", says: "undamped", title: "Nobody damps: what would ring" },
-  { damping: "fretting", says: "fretting", title: "Only the fretting hand damps" },
-  { damping: "picking", says: "picking", title: "Only the picking hand damps" },
-];
 
 /** Listening: from the cursor, whole or one step, with the damping of both hands, one or none, all strings or one. */
 export function ListenBar({
+  passage,
   listen,
   string,
   isEmpty,
   onListen,
   children,
 }: {
+  passage: Passage;
   listen: ListenControls;
   string: number;
   isEmpty: boolean;
@@ -26,6 +24,7 @@ export function ListenBar({
   children: React.ReactNode;
 }) {
   const { state } = listen;
+  const [saving, setSaving] = useState(false);
   const isOn = state.kind === "playing" || state.kind === "preparing";
   return (
     <div className="flex flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5" role="toolbar" aria-label="Listen">
@@ -65,7 +64,8 @@ export function ListenBar({
       >
         string {string}
       </button>
-      <Practice listen={listen} />
+      <Practice listen={listen} onSave={isEmpty ? null : () => setSaving(true)} />
+      {saving && <SaveSound passage={passage} damping={listen.damping} string={listen.alone ? string : null} onClose={() => setSaving(false)} />}
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be laid out inside a toolbar line */}
       <div role="group" aria-label="Whose damping is heard" className="join max-sm:order-last">
         {DAMPING_WORDS.map(({ damping, says, title }) => (
@@ -85,7 +85,7 @@ export function ListenBar({
 const SPEEDS = [1, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4];
 
 /** How it is heard for practice; what differs from plain listening stands on the button. */
-function Practice({ listen }: { listen: ListenControls }) {
+function Practice({ listen, onSave }: { listen: ListenControls; onSave: (() => void) | null }) {
   const set = [listen.loop ? "loop" : "", listen.clicks ? "clicks" : "", listen.speed === 1 ? "" : `${Math.round(listen.speed * 100)}%`].filter(Boolean);
   return (
     <Popover>
@@ -124,6 +124,9 @@ function Practice({ listen }: { listen: ListenControls }) {
           />
           volume
         </label>
+        <PopoverButton as="button" type="button" className="btn btn-sm" disabled={!onSave} onClick={() => onSave?.()}>
+          <Download size={16} aria-hidden /> Save as a sound file
+        </PopoverButton>
         <p className="quiet text-sm">Begin low, on headphones above all: loud sound over time harms hearing.</p>
       </PopoverPanel>
     </Popover>

@@ -132,7 +132,7 @@ export function Preview({
           Write it into the passage
         </button>
       </div>
-      <ListenBar onListen={onListen} listen={listen} string={here.string} isEmpty={isEmpty}>
+      <ListenBar passage={passage} onListen={onListen} listen={listen} string={here.string} isEmpty={isEmpty}>
         {null}
       </ListenBar>
       <Score
