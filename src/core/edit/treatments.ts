@@ -1,3 +1,4 @@
+import { current, isDraft } from "immer";
 import type { Bar, Passage, Stroke, Treatment } from "../passage/schema.ts";
 import { passageSchema } from "../passage/schema.ts";
 import { noteKey, treated } from "../writer/treated.ts";
@@ -29,8 +30,9 @@ export function promoteTreatment(passage: Passage, id: string): boolean {
   if (!treatment) return false;
   nameStrokes(passage.bars);
   const before: Treatment = { id, name: nameBefore(passage), rules: [{ kind: "plain" }], overrides: overridesOf(passage.bars) };
-  const { bars } = treated(passage, treatment).passage;
-  const isKept = isSame(treated({ ...passage, bars }, before).passage.bars, passage.bars);
+  const written = isDraft(passage) ? current(passage) : passage;
+  const { bars } = treated(written, written.treatments!.find((other) => other.id === id)!).passage;
+  const isKept = isSame(treated({ ...written, bars }, before).passage.bars, written.bars);
   if (isKept) passage.treatments = passage.treatments!.map((other) => (other.id === id ? before : other));
   passage.bars = bars;
   return true;
@@ -65,6 +67,13 @@ function overridesOf(bars: readonly Bar[]): Treatment["overrides"] {
       for (const note of stroke.notes) overrides[noteKey(stroke, note)] = { tone: note.tone ?? "open", length: note.length ?? null };
     }
   return overrides;
+}
+
+/** The passage with a name for every stroke, as it has them once it has a treatment. */
+export function withNames(passage: Passage): Passage {
+  const bars = structuredClone(passage.bars);
+  nameStrokes(bars);
+  return { ...passage, bars };
 }
 
 /** Overrides speak of strokes by name: those without one get one. */

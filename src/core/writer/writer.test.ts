@@ -1,4 +1,5 @@
 import fc from "fast-check";
+import { produce } from "immer";
 import { describe, expect, it } from "vitest";
 import { parseSequence } from "../chords/sequence.ts";
 import { applyEdit } from "../edit/edit.ts";
@@ -292,6 +293,13 @@ describe("treatments", () => {
     expect(said(treated(passage, passage.treatments![0]!).passage)).toEqual(written);
     expect(said(treated(passage, passage.treatments![1]!).passage)).toEqual(other);
     expect(parsePassage(JSON.parse(JSON.stringify(passage))).ok).toBe(true);
+  });
+
+  it("is promoted in a draft of the store as well", () => {
+    const passage = riff();
+    applyEdit(passage, { kind: "set-treatment", treatment: { id: "a", name: "muted", rules: [{ kind: "plain" }, { kind: "muted-roots" }], overrides: {} } });
+    const promoted = produce(passage, (draft) => void applyEdit(draft, { kind: "promote-treatment", id: "a" }));
+    expect(said(promoted)).toEqual(["0 6p", "0.5 6p", "1 6p", "1.5 5p"]);
   });
 
   it("strummed anew, what was written cannot be had back by overrides: the treatment stays instead", () => {

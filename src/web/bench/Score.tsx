@@ -124,7 +124,7 @@ export function Score({
     <ScaleContext value={scale}>
       <div
         ref={scroller}
-        className="relative overflow-x-auto overflow-y-hidden border-b border-base-300"
+        className="relative shrink-0 overflow-x-auto overflow-y-hidden border-b border-base-300"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the score is an application of its own, driven by keys
         tabIndex={0}
         role="application"

@@ -67,7 +67,7 @@ export function SaveSound({ passage, damping, string, onClose }: { passage: Pass
           asks="Whose damping is heard?"
           value={way}
           options={DAMPING_WORDS.map(({ damping: value, title }) => ({ value, says: title }))}
-          onChoose={setWay}
+          onChoose={(value) => setWay(value)}
         />
         <RadioQuestion
           name="alone"
@@ -76,7 +76,7 @@ export function SaveSound({ passage, damping, string, onClose }: { passage: Pass
           options={[{ value: "all", says: "all" }, ...passage.instrument.tuning.map((_, s) => ({ value: String(s + 1), says: String(s + 1) }))]}
           onChoose={setAlone}
         />
-        <RadioQuestion name="depth" asks="Samples" value={depth} options={DEPTHS} onChoose={setDepth} />
+        <RadioQuestion name="depth" asks="Samples" value={depth} options={DEPTHS} onChoose={(value) => setDepth(value)} />
         {failed && (
           <p role="alert" className="font-bold">
             The file could not be made: {failed}. Try again.

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { useSelector } from "react-redux";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
@@ -9,7 +9,7 @@ import { troubleOf } from "../store/api.ts";
 import type { RootState } from "../store/root.ts";
 import { PLACES, type PlacePath } from "./places.ts";
 import { StaleBanner } from "./StaleBanner.tsx";
-import { TitleLine } from "./TitleLine.tsx";
+import { TitleLine, ToldContext } from "./TitleLine.tsx";
 import { useOpened } from "./use-opened.ts";
 
 const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }>>> = {
@@ -25,6 +25,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   const { error, isFetching, refetch } = useOpened(id);
   const state = useSelector((root: RootState) => root.edit);
   const navigate = useNavigate();
+  const [told, setTold] = useState<HTMLElement | null>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const place = event.altKey && !event.ctrlKey && !event.metaKey && PLACES.find(({ key }) => event.code === `Key${key.toUpperCase()}`);
@@ -43,8 +44,8 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   if (state.id === id && state.passage) {
     const View = VIEWS[path];
     return (
-      <>
-        <TitleLine id={id} passage={state.passage} />
+      <ToldContext value={told}>
+        <TitleLine id={id} passage={state.passage} onTold={setTold} />
         <div className="flex h-full flex-col">
           <StaleBanner />
           <div className="min-h-0 flex-1">
@@ -53,7 +54,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
             </Suspense>
           </div>
         </div>
-      </>
+      </ToldContext>
     );
   }
   if (error && !isFetching)

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { createContext, useContext, useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { useDispatch } from "react-redux";
 import { Link, NavLink } from "react-router";
@@ -9,11 +9,11 @@ import { PLACES } from "./places.ts";
 import { SaveMark } from "./SaveMark.tsx";
 
 /** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
-export function TitleLine({ id, passage }: { id: string; passage: Passage }) {
+export function TitleLine({ id, passage, onTold }: { id: string; passage: Passage; onTold(place: HTMLElement | null): void }) {
   const dispatch = useDispatch<Dispatch>();
   const [text, setText] = useState<string | null>(null);
   return (
-    <InHead slot="place-title">
+    <InHead>
       <nav aria-label="Places of this passage" className="order-first flex shrink-0 items-center gap-1 max-sm:-mx-1">
         <Link to="/" className="btn btn-ghost btn-sm px-2">
           Shelf
@@ -45,19 +45,23 @@ export function TitleLine({ id, passage }: { id: string; passage: Passage }) {
           }}
         />
       </h1>
-      <div id="place-told" className="contents" />
+      <div ref={onTold} className="contents" />
       <SaveMark />
     </InHead>
   );
 }
 
+/** Where in the head line a place tells what it has to tell; null until the line stands. */
+export const ToldContext = createContext<HTMLElement | null>(null);
+
 /** What a place tells in the head line, beside the title. */
 export function InTitleLine({ children }: { children: React.ReactNode }) {
-  return <InHead slot="place-told">{children}</InHead>;
+  const place = useContext(ToldContext);
+  return place && createPortal(children, place);
 }
 
-function InHead({ slot, children }: { slot: string; children: React.ReactNode }) {
+function InHead({ children }: { children: React.ReactNode }) {
   const [place, setPlace] = useState<HTMLElement | null>(null);
-  useEffect(() => setPlace(document.getElementById(slot)), [slot]);
+  useEffect(() => setPlace(document.getElementById("place-title")), []);
   return place && createPortal(children, place);
 }

@@ -80,7 +80,7 @@ export function Ring({ passage }: { passage: Passage }) {
         </div>
       </InTitleLine>
       <ListenBar passage={passage} onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>
-        <Link className="btn btn-sm" to={`/bench/${id}`}>
+        <Link className="btn btn-sm max-sm:hidden" to={`/bench/${id}`}>
           This place on the Bench
         </Link>
       </ListenBar>

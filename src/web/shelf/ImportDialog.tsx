@@ -38,7 +38,7 @@ export function ImportDialog({ initial, onClose }: { initial: string; onClose():
           <textarea
             className="textarea h-56 w-full font-mono text-base whitespace-pre"
             value={text}
-            autoFocus
+            data-first
             spellCheck={false}
             placeholder={EXAMPLE}
             onChange={(event) => setText(event.target.value)}

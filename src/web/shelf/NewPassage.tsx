@@ -56,7 +56,7 @@ export function NewPassage({ onClose }: { onClose(): void }) {
             className="input w-full"
             value={title}
             maxLength={200}
-            autoFocus
+            data-first
             onChange={(event) => setTitle(event.target.value)}
             placeholder="Untitled passage"
           />

@@ -42,10 +42,12 @@ export function Treatments({ passage }: { passage: Passage }) {
   const passages = useMemo(() => versions.map((version) => version.passage), [versions]);
   const last = passage.bars.length - 1;
   const fromBar = Math.min(bar, last);
-  const toBar = Math.min(last, fromBar + 1);
+  const { width, ref } = useWidth();
+  /** A telephone shows one bar at a time. */
+  const many = width < 560 ? 1 : 2;
+  const toBar = Math.min(last, fromBar + many - 1);
   const { plans, levels, failed } = useCompare(passages, fromBar, toBar);
   const audition = useAudition(passages, plans, levels, fromBar);
-  const { width, ref } = useWidth();
 
   // Digits choose what is heard: the place in the music stays.
   useEffect(() => {
@@ -86,11 +88,11 @@ export function Treatments({ passage }: { passage: Passage }) {
   return (
     <div className="h-full overflow-auto p-4">
       <div className="mb-2 flex flex-wrap items-center gap-3">
-        <button type="button" className="btn btn-sm" disabled={fromBar === 0} onClick={() => setBar(Math.max(0, fromBar - 2))}>
+        <button type="button" className="btn btn-sm" disabled={fromBar === 0} onClick={() => setBar(Math.max(0, fromBar - many))}>
           bars before
         </button>
         <b className="tabular-nums">{toBar > fromBar ? `Bars ${fromBar + 1} and ${toBar + 1}` : `Bar ${fromBar + 1}`}</b>
-        <button type="button" className="btn btn-sm" disabled={toBar >= last} onClick={() => setBar(fromBar + 2)}>
+        <button type="button" className="btn btn-sm" disabled={toBar >= last} onClick={() => setBar(fromBar + many)}>
           bars after
         </button>
         <p className="quiet">Keys 1 to {versions.length} change what is heard, at the same place and equally loud.</p>

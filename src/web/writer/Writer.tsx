@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { parseSequence } from "../../core/chords/sequence.ts";
 import { shapeText } from "../../core/chords/shape.ts";
+import { withNames } from "../../core/edit/treatments.ts";
 import type { Passage, Rule, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { harmonyOf } from "../../core/writer/harmony.ts";
@@ -26,7 +27,7 @@ export function Writer({ passage }: { passage: Passage }) {
   const [chosen, setChosen] = useState<string | null>(() => new URLSearchParams(location.search).get("treatment"));
   const [fresh, setFresh] = useState<Treatment>(() => freshTreatment(all));
   const treatment = all.find(({ id }) => id === chosen) ?? all.find(({ id }) => id === fresh.id) ?? (chosen === null ? all[0] : undefined) ?? fresh;
-  const result = useMemo(() => treated(passage, treatment), [passage, treatment]);
+  const result = useMemo(() => treated(withNames(passage), treatment), [passage, treatment]);
   const [asked, setAsked] = useState<{ rules: Rule[] } | null>(null);
   const patternRef = useRef<HTMLInputElement>(null);
   const chordsRef = useRef<HTMLInputElement>(null);

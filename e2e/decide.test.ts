@@ -1,0 +1,221 @@
+import { readFileSync } from "node:fs";
+import { describe, expect, it } from "vitest";
+import { openPassage, reads } from "./kit.ts";
+import { setStage } from "./stage.ts";
+
+const stage = setStage();
+
+const saved = async () => {
+  const { page } = stage.seen;
+  await reads(page, "save-state", /^\s*Saved/);
+  const id = page.url().split("/").at(-1)!.split("?")[0]!;
+  return (await (await page.request.get(`${stage.server.url}api/passages/${id}`)).json()).passage as {
+    bars: { strokes: { at: string; as?: string; chord?: string; notes: unknown[] }[] }[];
+    treatments?: { name: string; rules: { kind: string }[]; overrides: Record<string, unknown> }[];
+  };
+};
+const openAt = async (title: string, key: "w" | "t" | "r") => {
+  const page = await stage.visit();
+  await openPassage(page, title);
+  await page.keyboard.press(`Alt+${key}`);
+  const stands = {
+    w: page.getByRole("textbox", { name: "Chords" }),
+    t: page.getByText(/No treatments yet|palm lifts a bar/),
+    r: page.getByRole("application", { name: /^Loudness/ }),
+  }[key];
+  await stands.first().waitFor();
+  return page;
+};
+
+describe("the Writer", () => {
+  it("makes a two-chord strum with chucks from nothing, by keyboard, in under forty keys", async () => {
+    const page = await stage.visit();
+    await page.getByRole("button", { name: "New passage", exact: true }).focus();
+    let keys = 0;
+    const press = async (key: string) => {
+      keys++;
+      await page.keyboard.press(key);
+    };
+    await press("Enter");
+    await page.getByRole("dialog").waitFor();
+    await press("Enter");
+    await page.getByRole("application").waitFor();
+    await press("Alt+w");
+    await page.getByRole("textbox", { name: "Chords" }).and(page.locator(":focus")).waitFor();
+    for (const key of "Am | G") await press(key);
+    await press("Enter");
+    await page.getByRole("textbox", { name: "Pattern" }).and(page.locator(":focus")).waitFor();
+    for (const key of "ss ks ss ks") await press(key);
+    await press("Control+Enter");
+    await page.getByText(/is what is written now/).waitFor();
+    expect(keys).toBeLessThan(40);
+    const { bars } = await saved();
+    expect(bars.slice(0, 2).map((bar) => bar.strokes.map((s) => `${s.chord} ${s.as ?? "play"}`))).toEqual(
+      ["Am", "G"].map((chord) => [0, 1, 2, 3, 4, 5, 6, 7].map((i) => `${chord} ${i === 2 || i === 6 ? "chuck" : "play"}`)),
+    );
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it("points at the character that cannot be read, and takes nothing before it is mended", async () => {
+    const page = await openAt("Galley Steam", "w");
+    await page.getByRole("button", { name: "Engine Room" }).click();
+    const pattern = page.getByRole("textbox", { name: "Pattern" });
+    await pattern.fill("s. qs ss ks");
+    await page.getByText('Character 4: "q" is no sign here').waitFor();
+    await pattern.fill("s. ks ss ks");
+    await page.getByText("Character 4").waitFor({ state: "detached" });
+    expect((await saved()).treatments![0]!.rules[1]).toEqual({ kind: "pattern", pattern: "s. ks ss ks" });
+    const chords = page.getByRole("textbox", { name: "Chords" });
+    await chords.fill("Am | Hm");
+    await page.getByText(/Character 6: "Hm" does not begin with a root/).waitFor();
+  });
+
+  it("rules are moved by keys, switched off and taken away; each says what it did", async () => {
+    const page = await openAt("Tarpaulin", "w");
+    await page.getByText("40 ghost strokes on the empty sixteenths").waitFor();
+    const grip = page.getByRole("button", { name: /^Move Dead-note fill/ });
+    await grip.focus();
+    await page.keyboard.press("Space");
+    await page.keyboard.press("ArrowUp");
+    await page.keyboard.press("Space");
+    await page.waitForFunction(() => document.querySelector("ol li:nth-child(2)")?.textContent?.includes("Dead-note fill"));
+    expect((await saved()).treatments![0]!.rules.map((rule) => rule.kind)).toEqual(["plain", "ghosts", "pattern"]);
+    await page.getByRole("checkbox", { name: "Strum pattern" }).uncheck();
+    await page.getByText("Switched off.").waitFor();
+    await page.getByRole("button", { name: "Take Dead-note fill away" }).click();
+    expect((await saved()).treatments![0]!.rules).toEqual([{ kind: "plain" }, { kind: "pattern", pattern: "s..s ..s. s..s ..s.", off: true }]);
+  });
+
+  it("asks before it doubles a drummer's snare", async () => {
+    const page = await openAt("Tarpaulin", "w");
+    await page.getByRole("button", { name: "Gangway" }).click();
+    await page.getByRole("dialog", { name: "Is there a drummer?" }).waitFor();
+    await page.getByRole("button", { name: "There is one: leave it" }).click();
+    expect((await saved()).treatments![0]!.rules.map((rule) => rule.kind)).toEqual(["plain", "pattern", "ghosts"]);
+    await page.getByRole("button", { name: "Gangway" }).click();
+    await page.getByRole("button", { name: "No drummer: write it" }).click();
+    await page.getByText("8 chucks on the backbeat").waitFor();
+  });
+
+  it("one stroke is made an exception from the rules, and let go again", async () => {
+    const page = await openAt("Bilge Pump", "w");
+    await page.getByRole("application").focus();
+    await page.keyboard.press("a");
+    await page.getByRole("button", { name: "1 exception: take away" }).waitFor();
+    expect(Object.values((await saved()).treatments![0]!.overrides)).toEqual([{ accent: true }]);
+    await page.getByRole("button", { name: "1 exception: take away" }).click();
+    expect((await saved()).treatments![0]!.overrides).toEqual({});
+  });
+});
+
+describe("Treatments", () => {
+  it("two treatments of a riff are made from the Writer, compared, and one promoted; undo takes it back", async () => {
+    const page = await openAt("Windlass", "t");
+    for (const rule of ["Palm all but accents", "Muted roots, open melody"]) {
+      await page.getByRole("button", { name: /Make one in the Writer|New treatment/ }).click();
+      await page.getByRole("button", { name: "Add a rule" }).click();
+      await page.getByRole("menuitem", { name: rule }).click();
+      await page.keyboard.press("Alt+t");
+      await page.getByTestId("figures").waitFor();
+    }
+    const figures = page.getByTestId("figures");
+    expect(await figures.getByRole("row").count()).toBe(4);
+    await figures
+      .getByRole("row", { name: /Treatment 1/ })
+      .getByText("15", { exact: true })
+      .or(figures.getByText("palm-muted"))
+      .first()
+      .waitFor();
+    await page
+      .getByText(/strokes? otherwise/)
+      .first()
+      .waitFor();
+    const before = (await saved()).bars;
+    await page.getByRole("button", { name: "Make Treatment 1 the main one" }).click();
+    await page.getByText(/is what is written now/).waitFor();
+    const after = await saved();
+    expect(after.bars).not.toEqual(before);
+    expect(after.treatments!.map((t) => t.name)).toEqual(["as it was", "Treatment 2"]);
+    await page.keyboard.press("Alt+b");
+    await page.getByRole("application").press("Control+z");
+    expect((await saved()).bars).toEqual(before);
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it("another one is heard from the place where the one before was", async () => {
+    const page = await openAt("Bilge Pump", "t");
+    await page.getByTestId("figures").getByText("262").first().waitFor();
+    await page.keyboard.press("1");
+    await page.getByRole("button", { name: "Stop" }).waitFor();
+    await page.getByTestId("heard").waitFor();
+    const x = () => page.getByTestId("heard").getAttribute("x");
+    const start = Number(await x());
+    await page.waitForFunction((was) => Number(document.querySelector("[data-testid=heard]")?.getAttribute("x") ?? was) > was + 60, start);
+    await page.keyboard.press("2");
+    await page.getByRole("region", { name: "muted roots, open tune" }).getByTestId("heard").waitFor();
+    expect(Number(await x())).toBeGreaterThan(start + 30);
+    await page.keyboard.press("Escape");
+    await page.getByTestId("heard").waitFor({ state: "detached" });
+    expect(stage.seen.trouble).toEqual([]);
+  });
+});
+
+describe("the Ring", () => {
+  it("tells which string rings at the stray and why, in dB and words, by keyboard; and goes to that place on the Bench", async () => {
+    const page = await openAt("Bilge Pump", "r");
+    const chart = page.getByRole("application");
+    await chart.focus();
+    await chart.press("n");
+    await reads(page, "readout", /Bar 2, 5: string 6: stray ring, [\d.]+ decibels too loud.*as planned it is [\d.]+ dB over.*Because the stroke shakes it/);
+    await page.getByRole("link", { name: "This place on the Bench" }).click();
+    await reads(page, "string-state", /^String 6: .*too loud/);
+    await page.keyboard.press("Alt+r");
+    await reads(page, "readout", /^Bar 2, 5: string 6/);
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it("by pointer: hovering reads, pressing chooses", async () => {
+    const page = await openAt("Bilge Pump", "r");
+    const box = (await page.getByRole("application").boundingBox())!;
+    await page.mouse.move(box.x + 200, box.y + 28 + 62 * 3 + 30);
+    await reads(page, "readout", /string 4/);
+    await page.mouse.move(box.x + 200, box.y + 28 + 62 * 5 + 30);
+    await reads(page, "readout", /string 6/);
+    await page.mouse.down();
+    await page.mouse.up();
+    await page.mouse.move(5, 5);
+    await reads(page, "readout", /string 6/);
+  });
+
+  it("the table says who answers: E on string 2 sets off string 1, the same pitch", async () => {
+    const page = await openAt("Bilge Pump", "r");
+    await page.getByRole("button", { name: /^string 2, fret 5, E4: sets off .*1/ }).click();
+    await reads(page, "answers", /string 1: [\d.]+ dB over what is heard; the same pitch/);
+    await page.keyboard.press("ArrowRight");
+    await page
+      .getByRole("button", { name: /^string 2, fret 6/ })
+      .and(page.locator(":focus"))
+      .waitFor();
+  });
+
+  it("what is heard is saved as a sound file, as long as the passage", async () => {
+    const page = await openAt("Bilge Pump", "r");
+    await page.getByRole("application").waitFor();
+    await page.getByRole("button", { name: "practice" }).click();
+    await page.getByRole("button", { name: "Save as a sound file" }).click();
+    const dialog = page.getByRole("dialog", { name: "Save as a sound file" });
+    await dialog.getByRole("radio", { name: "Nobody damps" }).check();
+    await dialog.getByRole("radio", { name: "24 bit" }).check();
+    const coming = page.waitForEvent("download");
+    await dialog.getByRole("button", { name: "Save" }).click();
+    const file = await coming;
+    expect(file.suggestedFilename()).toBe("Bilge Pump, undamped.wav");
+    const bytes = readFileSync(await file.path());
+    expect(bytes.toString("latin1", 0, 4)).toBe("RIFF");
+    expect(bytes.readUInt16LE(34)).toBe(24);
+    expect(bytes.readUInt32LE(40)).toBe(bytes.length - 44);
+    // Four bars, eighteen quarters at 128 bpm, and the sounds that die away after.
+    expect(bytes.readUInt32LE(40) / 3 / 44_100).toBeGreaterThan((17 * 60) / 128);
+    expect(stage.seen.trouble).toEqual([]);
+  });
+});
