@@ -76,7 +76,9 @@ describe("the Writer", () => {
     const grip = page.getByRole("button", { name: /^Move Dead-note fill/ });
     await grip.focus();
     await page.keyboard.press("Space");
+    await page.getByText(/^Dead-note fill is (taken|at place 3)/).waitFor({ state: "attached" });
     await page.keyboard.press("ArrowUp");
+    await page.getByText("Dead-note fill is at place 2.").waitFor({ state: "attached" });
     await page.keyboard.press("Space");
     await page.waitForFunction(() => document.querySelector("ol li:nth-child(2)")?.textContent?.includes("Dead-note fill"));
     expect((await saved()).treatments![0]!.rules.map((rule) => rule.kind)).toEqual(["plain", "ghosts", "pattern"]);

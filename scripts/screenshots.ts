@@ -29,5 +29,20 @@ await page.getByLabel("Name").fill("Second guitar");
 await page.evaluate(() => document.fonts.ready);
 await page.screenshot({ path: "docs/screenshots/setup.png", animations: "disabled" });
 await context.close();
+for (const { name, theme, passage, key, ready } of [
+  { name: "writer", theme: "stand", passage: "Tarpaulin", key: "Alt+w", ready: "All rules go together." },
+  { name: "treatments", theme: "stand", passage: "Bilge Pump", key: "Alt+t", ready: "262" },
+  { name: "ring", theme: "stage", passage: "Bilge Pump", key: "Alt+r", ready: "Who sets whom off" },
+] as const) {
+  const { context, page } = await visit(browser, server.url, { theme });
+  await openPassage(page, passage);
+  await page.keyboard.press("n");
+  await page.keyboard.press(key);
+  await page.getByText(ready).first().waitFor();
+  await page.waitForLoadState("networkidle");
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
+  await context.close();
+}
 await browser.close();
 await server.stop();

@@ -1,4 +1,4 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, type UniqueIdentifier, useSensor, useSensors } from "@dnd-kit/core";
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, X } from "lucide-react";
@@ -33,8 +33,17 @@ export function RuleList({
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) onChange(arrayMove([...rules], ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
   };
+  const named = (id: UniqueIdentifier) => RULE_WORDS[rules[ids.indexOf(String(id))]!.kind].title;
+  const announcements = {
+    onDragStart: ({ active }: Pick<DragEndEvent, "active">) => `${named(active.id)} is taken. Arrows move it, Space lets it go, Escape leaves it where it was.`,
+    onDragOver: ({ active, over }: Pick<DragEndEvent, "active" | "over">) =>
+      over ? `${named(active.id)} is at place ${ids.indexOf(String(over.id)) + 1}.` : "",
+    onDragEnd: ({ active, over }: Pick<DragEndEvent, "active" | "over">) =>
+      `${named(active.id)} is let go${over ? ` at place ${ids.indexOf(String(over.id)) + 1}` : ""}.`,
+    onDragCancel: ({ active }: Pick<DragEndEvent, "active">) => `${named(active.id)} stays where it was.`,
+  };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd} accessibility={{ announcements }}>
       <SortableContext items={ids} strategy={verticalListSortingStrategy}>
         <ol className="space-y-1">
           {rules.map((rule, i) => (
