@@ -99,6 +99,14 @@ describe("the Writer", () => {
     await page.getByText("8 chucks on the backbeat").waitFor();
   });
 
+  it("a stroke against the swing is marked at its stroke and told; pressing the sentence goes there", async () => {
+    const page = await openAt("Tarpaulin", "w");
+    await page.getByRole("button", { name: "Engine Room" }).click();
+    await page.getByRole("textbox", { name: "Pattern" }).fill("s>s ss ss ss");
+    await page.getByTestId("clash").first().waitFor();
+    await page.getByRole("button", { name: /^Bar 1, 1 &: the hand swings up here, the stroke goes down/ }).click();
+  });
+
   it("one stroke is made an exception from the rules, and let go again", async () => {
     const page = await openAt("Bilge Pump", "w");
     await page.getByRole("application").focus();

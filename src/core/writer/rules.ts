@@ -173,7 +173,7 @@ const RULES: Rules = {
     const strokes = played(draft);
     strokes.forEach(({ stroke, bar, ms }, i) => {
       const [before, after] = [strokes[i - 1], strokes[i + 1]];
-      const isPalm = (other: typeof before) => other !== undefined && other.stroke.notes.some((note) => note.tone === "palm");
+      const isPalm = (other: typeof before) => other?.stroke.notes.some((note) => note.tone === "palm");
       if (!bars.includes(bar) || !stroke.accent || !isPalm(before) || !isPalm(after)) return;
       const room = Math.min(ms - before!.ms - palmLift, after!.ms - ms - palmLand);
       if (room >= 0) return;

@@ -29,6 +29,8 @@ export interface ScoreProps {
   onDrop(drop: Drop): void;
   onKeyDown(event: React.KeyboardEvent): void;
   label: string;
+  /** What does not go together, at its stroke. */
+  marks?: readonly { place: Place; says: string }[];
   /** Whether the keyboard begins here. */
   takesFocus?: boolean;
 }
@@ -51,6 +53,7 @@ export function Score({
   onKeyDown,
   label,
   takesFocus = true,
+  marks = NO_MARKS,
 }: ScoreProps) {
   const strings = passage.instrument.tuning.length;
   const lowestOnTop = useLook().look.top === "lowest";
@@ -160,6 +163,19 @@ export function Score({
               </div>
             ))}
             {selection && <Selected passage={passage} selection={selection} boxes={boxes} height={scoreHeight(strings)} />}
+            {marks.map(({ place: at, says }) => (
+              <span
+                key={`${at.bar} ${at.tick} ${says}`}
+                role="img"
+                aria-label={says}
+                title={says}
+                data-testid="clash"
+                className="absolute grid size-5 -translate-x-1/2 place-items-center rounded-full bg-base-content text-sm font-extrabold text-base-100"
+                style={{ left: xAt(at), top: COUNT_HEIGHT - 4 }}
+              >
+                !
+              </span>
+            ))}
             {drop && <DropMark passage={passage} drop={drop} boxes={boxes} lowestOnTop={lowestOnTop} isTrack={dragging?.grab.kind === "palm"} />}
             {heard && (
               <div
@@ -177,6 +193,7 @@ export function Score({
 }
 
 const NONE: StepBox[] = [];
+const NO_MARKS: NonNullable<ScoreProps["marks"]> = [];
 
 /** Whether the selected step is drawn in the cursor's bar, so that it can be told as what the cursor is on. */
 function shownHere(steps: readonly StepBox[][], cursor: Place, selected: StepBox): boolean {

@@ -121,6 +121,7 @@ export function CountRow({ passage, fromBar, toBar, width }: Pick<StripProps, "p
       {passage.bars.slice(fromBar, toBar + 1).flatMap((bar, i) => {
         const beat = ticksOf(`1/${bar.meter[1]}`);
         return Array.from({ length: bar.meter[0] }, (_, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: beats have no other name
           <text key={`${i} ${k * beat}`} x={x(fromBar + i, k * beat)} y={16} textAnchor="middle" fontSize={15} fontWeight={700} fill="var(--ink)">
             {countOf(k * beat, bar)}
           </text>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { neighbourPlace, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
@@ -86,6 +86,10 @@ export function Preview({
     const stray = plan?.strays[0];
     if (stray) setCursor({ bar: stray.fromBar - 1, tick: ticksOf(stray.fromAt), string: stray.string });
   };
+  const marks = useMemo(
+    () => [...clashes, ...(plan?.issues ?? [])].map(({ bar, at, says }) => ({ place: { bar: bar - 1, tick: ticksOf(at) }, says })),
+    [clashes, plan?.issues],
+  );
   const exceptions = Object.keys(treatment.overrides).length;
   const nothing = () => {};
   return (
@@ -150,6 +154,7 @@ export function Preview({
         onKeyDown={onKeyDown}
         label={`${passage.title}, ${treatment.name}: ${passage.bars.length} bars. Arrow keys move; P, C, X, D, U, A make exceptions.`}
         takesFocus={false}
+        marks={marks}
       />
       <div className="grid gap-4 p-4 md:grid-cols-2">
         <section aria-label="Here">
