@@ -1,13 +1,7 @@
-import type { Fault, Parsed } from "../passage/parse.ts";
+import type { Parsed } from "../passage/parse.ts";
 import { parsePassageText } from "../passage/parse.ts";
-import type { Passage } from "../passage/schema.ts";
+import type { Imported } from "./imported.ts";
 import { readTab } from "./tab/read.ts";
-
-export interface Imported {
-  passage: Passage;
-  /** What was guessed or not understood, with its place. */
-  remarks: Fault[];
-}
 
 /** Reads a passage from text: a passage document when it starts like JSON, else tablature. */
 export function readPassage(text: string): Parsed<Imported> {

@@ -1,0 +1,58 @@
+import { ticksOf } from "../music/ticks.ts";
+import type { Passage } from "../passage/schema.ts";
+import { countOf } from "../timeline/timeline.ts";
+import type { PlanDocument, TouchedBy } from "../verdict/document.ts";
+
+const COLUMNS = [
+  "bar",
+  "at",
+  "count",
+  "ms",
+  "length_ms",
+  "string",
+  "intent",
+  "state",
+  "fretting",
+  "picking",
+  "aid",
+  "undamped_db",
+  "stray_db",
+  "causes",
+] as const;
+
+/** The plan as a table: a row per step and string, RFC 4180, with a head row. */
+export function writeCsv(passage: Passage, plan: PlanDocument): string {
+  const rows = plan.steps.flatMap((step) => {
+    const bar = passage.bars[step.bar - 1]!;
+    return step.strings.map((string) => {
+      const by = (hand: TouchedBy["hand"]) =>
+        string.touchedBy
+          .filter((touch) => touch.hand === hand)
+          .map((touch) => [touch.part, touch.finger].filter((word) => word !== undefined).join(" "))
+          .join("; ");
+      return [
+        step.bar,
+        step.at,
+        countOf(ticksOf(step.at), bar),
+        step.ms,
+        step.lengthMs,
+        string.string,
+        string.intent,
+        string.state,
+        by("fretting"),
+        by("picking"),
+        by("aid"),
+        string.undampedDb ?? "",
+        string.strayDb ?? "",
+        string.causes.join("; "),
+      ];
+    });
+  });
+  return [COLUMNS, ...rows].map((row) => `${row.map(quoted).join(",")}\r\n`).join("");
+}
+
+/** A field that holds a sign of the format stands in quotes; one that a spreadsheet would take for a formula gets a blank. */
+function quoted(field: string | number): string {
+  const text = typeof field === "string" && /^[=+\-@]/.test(field) ? ` ${field}` : String(field);
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}

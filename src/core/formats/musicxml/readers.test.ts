@@ -1,0 +1,52 @@
+import { MusicXML } from "@stringsync/musicxml";
+import { enableLog, LOG_OFF, VerovioToolkit } from "verovio/esm";
+import createVerovioModule from "verovio/wasm";
+import { expect, it } from "vitest";
+import type { Passage } from "../../passage/schema.ts";
+import { demoPassages } from "../../test/demos.ts";
+import { readMusicXml } from "./read.ts";
+import { writeMusicXml } from "./write.ts";
+
+/*
+ * Independent readers: Verovio 6.3.0, an engraver with a MusicXML importer of its own, and @stringsync/musicxml 0.3.0, an
+ * object model of MusicXML 4.0, in place of the schema, which no package ships.
+ */
+
+/** Places in the order of the music, tied continuations left out: bar, string, fret. */
+function places(passage: Passage): string[] {
+  return passage.bars.flatMap((bar, b) => bar.strokes.flatMap((stroke) => stroke.notes.map((note) => `${b + 1}: ${note.string}/${note.fret}`))).sort();
+}
+
+const plucked = demoPassages().filter((passage) =>
+  passage.bars.every((bar) => bar.strokes.every((stroke) => (stroke.as ?? "play") === "play" && !stroke.strings)),
+);
+
+it("an engraver finds every note at its string and fret", async () => {
+  const module = await createVerovioModule();
+  // It reports every accent, which its tablature cannot draw.
+  enableLog(LOG_OFF, module);
+  const verovio = new VerovioToolkit(module);
+  expect(plucked.length).toBeGreaterThan(2);
+  for (const passage of plucked) {
+    expect(verovio.loadData(writeMusicXml(passage).text), passage.title).toBe(1);
+    const mei = verovio.getMEI();
+    const found: string[] = [];
+    const tied = new Set([...mei.matchAll(/<tie [^>]*endid="#([^"]+)"/g)].map((m) => m[1]));
+    for (const [b, measure] of mei.split("<measure ").slice(1).entries())
+      for (const [, attributes] of measure.matchAll(/<note ([^>]*)>/g)) {
+        const of = (name: string) => new RegExp(`${name}="([^"]*)"`).exec(attributes!)?.[1];
+        if (!tied.has(of("xml:id"))) found.push(`${b + 1}: ${of("tab.course")}/${of("tab.fret")}`);
+      }
+    expect(found.sort(), passage.title).toEqual(places(passage));
+  }
+});
+
+it("an object model of MusicXML 4.0 takes it as a whole and gives it back unchanged in its music", () => {
+  for (const passage of demoPassages()) {
+    const { text } = writeMusicXml(passage);
+    const again = MusicXML.parse(text).serialize();
+    const [first, second] = [readMusicXml(text), readMusicXml(again)];
+    if (!first.ok || !second.ok) expect.fail("was not read");
+    expect(second.value.passage.bars, passage.title).toEqual(first.value.passage.bars);
+  }
+});

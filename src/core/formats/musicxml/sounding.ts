@@ -1,0 +1,160 @@
+import type { Ticks } from "../../music/ticks.ts";
+import { type Reading, type Sounding, type StrokeInput, ticksFrom } from "./reading.ts";
+import { all, child, type Node, numberAt, textAt } from "./tree.ts";
+
+const STEPS: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
+
+/** The notes of a measure with their moments, ties joined; `length` is how far the measure goes. */
+export function soundingNotes(state: Reading, measure: Node, b: number): { notes: Omit<Sounding, "bar">[]; length: Ticks } {
+  const notes: Omit<Sounding, "bar">[] = [];
+  const place = `bar ${b + 1}`;
+  let now = 0;
+  let before = 0;
+  let length = 0;
+  let chord: string | undefined;
+  for (const element of measure.children) {
+    const duration = ticksFrom(state.divisions, numberAt(element, "duration") ?? 0);
+    if (element.name === "backup") now = Math.max(0, now - duration);
+    else if (element.name === "forward") now += duration;
+    else if (element.name === "harmony") chord = chordName(element) ?? chord;
+    else if (element.name === "note") {
+      if (child(element, "grace")) {
+        state.remarks.push({ place, says: "a grace note is left out" });
+        continue;
+      }
+      const isChord = child(element, "chord") !== undefined;
+      const at = isChord ? before : now;
+      before = at;
+      if (!isChord) now += duration;
+      if (child(element, "rest") || child(element, "cue")) {
+        length = Math.max(length, now);
+        continue;
+      }
+      const made = noteOf(state, element, at, duration, place);
+      if (!made) {
+        length = Math.max(length, now);
+        continue;
+      }
+      const isTied = all(element, "tie").some((tie) => tie.attributes.type === "stop");
+      const tiedTo = isTied ? held(state, notes, b, made) : null;
+      if (tiedTo) {
+        tiedTo.length += duration;
+        if (made.note.letRing) tiedTo.note.letRing = true;
+      } else {
+        if (chord !== undefined) made.stroke.chord ??= chord.slice(0, 40);
+        notes.push(made);
+      }
+      chord = undefined;
+    }
+    length = Math.max(length, now);
+  }
+  return { notes, length };
+}
+
+/** The note that a tie goes on from: in this bar, or sounding at the end of the last one. */
+function held(
+  state: Reading,
+  notes: readonly Omit<Sounding, "bar">[],
+  b: number,
+  { pitch, at, note }: Omit<Sounding, "bar">,
+): { length: Ticks; note: Sounding["note"] } | null {
+  const same = (other: Omit<Sounding, "bar">) =>
+    other.pitch === pitch && (note.string === undefined || other.note.string === undefined || other.note.string === note.string);
+  return (
+    notes.findLast((other) => same(other) && other.at + other.length === at) ??
+    (at === 0 ? (state.sounding.findLast((other) => other.bar === b - 1 && same(other)) ?? null) : null)
+  );
+}
+
+function noteOf(state: Reading, element: Node, at: Ticks, length: Ticks, place: string): Omit<Sounding, "bar"> | null {
+  const notations = all(element, "notations");
+  const technical = notations.flatMap((n) => all(n, "technical"));
+  const of = (name: string) => technical.map((t) => child(t, name)).find((n) => n !== undefined);
+  const pitch = pitchOf(state, element);
+  const isCross = textAt(element, "notehead") === "x";
+  const string = numberAt(of("string"));
+  const fret = numberAt(of("fret"));
+  if (pitch === null && fret === undefined && !isCross) {
+    state.remarks.push({ place, says: "a note without a pitch is left out" });
+    return null;
+  }
+  const words = new Set(technical.flatMap((t) => all(t, "other-technical").map((w) => w.text)));
+  const note: Sounding["note"] = {};
+  if (string !== undefined && fret !== undefined) Object.assign(note, { string, fret });
+  const finger = numberAt(of("fingering"));
+  if (words.has("thumb over")) note.finger = "T";
+  else if (finger !== undefined && finger >= 0 && finger <= 4 && Number.isInteger(finger)) note.finger = finger as 1;
+  if (textAt(element, "play", "mute") === "palm") note.tone = "palm";
+  const arrives = (name: string) => technical.some((t) => all(t, name).some((mark) => mark.attributes.type === "stop"));
+  if (arrives("hammer-on")) note.from = "hammer";
+  if (arrives("pull-off")) note.from = "pull";
+  if (of("tap")) note.from = "tap";
+  if (notations.flatMap((n) => all(n, "slide")).some((s) => s.attributes.type === "stop")) note.from = "slide";
+  const bend = numberAt(of("bend"), "bend-alter");
+  if (bend !== undefined && bend > 0 && bend <= 4) note.bend = bend;
+  else if (bend !== undefined) state.remarks.push({ place, says: `a bend of ${bend} is left out` });
+  if (notations.some((n) => all(n, "ornaments").some((o) => child(o, "wavy-line")))) note.vibrato = true;
+  if (of("harmonic")) note.harmonic = true;
+  if (notations.flatMap((n) => all(n, "tied")).some((t) => t.attributes.type === "let-ring")) note.letRing = true;
+  return { at, length, pitch, note, stroke: strokeOf(notations, of, words, note), isCross, words };
+}
+
+const DEAD = ["chuck", "ghost", "click", "rake"] as const;
+
+function strokeOf(
+  notations: readonly Node[],
+  of: (name: string) => Node | undefined,
+  words: ReadonlySet<string>,
+  note: Sounding["note"],
+): Partial<StrokeInput> {
+  const stroke: Partial<StrokeInput> = {};
+  const pluck = of("pluck")?.text;
+  if (of("down-bow")) stroke.stroke = "down";
+  else if (of("up-bow")) stroke.stroke = "up";
+  else if (words.has("slap")) stroke.stroke = "slap";
+  else if (words.has("pop")) stroke.stroke = "pop";
+  else if (words.has("no stroke")) stroke.stroke = "none";
+  if (pluck && ["p", "i", "m", "a", "c"].includes(pluck)) note.by = pluck as "p";
+  const as = DEAD.find((kind) => words.has(kind));
+  if (as) stroke.as = as;
+  const chord = [...words].find((word) => word.startsWith("chord "));
+  if (chord) stroke.chord = chord.slice(6);
+  if (notations.some((n) => all(n, "articulations").some((a) => child(a, "accent") || child(a, "strong-accent")))) stroke.accent = true;
+  return stroke;
+}
+
+function pitchOf(state: Reading, element: Node): number | null {
+  const step = STEPS[textAt(element, "pitch", "step") ?? ""];
+  const octave = numberAt(element, "pitch", "octave");
+  if (step === undefined || octave === undefined) return null;
+  return 12 * (octave + 1) + step + Math.round(numberAt(element, "pitch", "alter") ?? 0) + 12 * state.octaves + state.semitones;
+}
+
+const ALTERS: Readonly<Record<string, string>> = { "-1": "b", "1": "#" };
+
+function chordName(harmony: Node): string | undefined {
+  const root = textAt(harmony, "root", "root-step");
+  if (!root) return undefined;
+  const kind = child(harmony, "kind");
+  const bass = textAt(harmony, "bass", "bass-step");
+  const alter = ALTERS[textAt(harmony, "root", "root-alter") ?? ""] ?? "";
+  const suffix = kind?.attributes.text ?? KINDS[kind?.text ?? ""] ?? "";
+  return `${root}${alter}${suffix}${bass ? `/${bass}${ALTERS[textAt(harmony, "bass", "bass-alter") ?? ""] ?? ""}` : ""}`;
+}
+
+const KINDS: Readonly<Record<string, string>> = {
+  minor: "m",
+  dominant: "7",
+  "major-seventh": "maj7",
+  "minor-seventh": "m7",
+  diminished: "dim",
+  augmented: "aug",
+  "suspended-fourth": "sus4",
+  "suspended-second": "sus2",
+  power: "5",
+  "half-diminished": "m7b5",
+  "diminished-seventh": "dim7",
+  "major-sixth": "6",
+  "minor-sixth": "m6",
+  "dominant-ninth": "9",
+};

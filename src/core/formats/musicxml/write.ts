@@ -1,0 +1,284 @@
+import { XMLBuilder } from "fast-xml-parser";
+import { barLength } from "../../edit/place.ts";
+import { parsePitch } from "../../music/pitch.ts";
+import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
+import type { Fault } from "../../passage/parse.ts";
+import type { Bar, Note, Passage, Stroke } from "../../passage/schema.ts";
+import { openPitches } from "../../passage/settings.ts";
+import type { PlanDocument } from "../../verdict/document.ts";
+import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
+import { spelled, typesOf } from "./values.ts";
+
+/** One element as the builder takes it: name with content, attributes beside. */
+export type Element = { [name: string]: unknown };
+
+const el = (name: string, content: (Element | null)[] | string | number, attributes: Record<string, string | number> = {}): Element => ({
+  [name]: Array.isArray(content) ? content.filter((e) => e !== null) : [{ "#text": String(content) }],
+  ":@": Object.fromEntries(Object.entries(attributes).map(([key, value]) => [`@_${key}`, String(value)])),
+});
+
+/** MusicXML counts in these: ticks of the document. */
+export const DIVISIONS = TICKS_PER_WHOLE / 4;
+
+/**
+ * The passage as MusicXML 4.0 (W3C Community Group Report, 2021), score-partwise, one part on a tablature staff. With a
+ * plan, what each hand does stands as words over and under the staff. Remarks name what the format cannot hold.
+ */
+export function writeMusicXml(passage: Passage, plan?: PlanDocument): { text: string; remarks: Fault[] } {
+  const remarks: Fault[] = [];
+  const leads = leadsInto(passage);
+  const measures = passage.bars.map((bar, b) => measure(passage, bar, b, plan, leads, remarks));
+  const score = el(
+    "score-partwise",
+    [
+      el("work", [el("work-title", passage.title)]),
+      el("identification", [
+        el("encoding", [el("software", "Rest Hand")]),
+        el("miscellaneous", [el("miscellaneous-field", settingsText(passage), { name: SETTINGS_FIELD })]),
+      ]),
+      el("part-list", [el("score-part", [el("part-name", PART_NAMES[passage.instrument.kind])], { id: "P1" })]),
+      el("part", measures, { id: "P1" }),
+    ],
+    { version: "4.0" },
+  );
+  const builder = new XMLBuilder({ preserveOrder: true, ignoreAttributes: false, format: true, suppressEmptyNode: true, processEntities: true });
+  return { text: `<?xml version="1.0" encoding="UTF-8"?>\n${(builder.build([score]) as string).trim()}\n`, remarks };
+}
+
+const PART_NAMES = {
+  "electric-guitar": "Electric Guitar",
+  "acoustic-guitar": "Acoustic Guitar",
+  "nylon-guitar": "Classical Guitar",
+  "electric-bass": "Electric Bass",
+} as const;
+
+type Leads = ReadonlyMap<Note, NonNullable<Note["from"]>>;
+
+/** Notes from which the next one on their string is hammered, pulled or slid to. */
+function leadsInto({ bars }: Passage): Leads {
+  const leads = new Map<Note, NonNullable<Note["from"]>>();
+  const last = new Map<number, Note>();
+  for (const bar of bars)
+    for (const stroke of bar.strokes)
+      for (const note of stroke.notes) {
+        const before = last.get(note.string);
+        if (before && note.from && note.from !== "stroke" && note.from !== "tap") leads.set(before, note.from);
+        last.set(note.string, note);
+      }
+  return leads;
+}
+
+/** What is written at one moment: notes of one stroke that last equally long. */
+interface Group {
+  start: Ticks;
+  length: Ticks;
+  stroke: Stroke;
+  notes: readonly Note[];
+  /** The first group of its stroke carries what belongs to the stroke. */
+  leads: boolean;
+}
+
+function measure(passage: Passage, bar: Bar, b: number, plan: PlanDocument | undefined, leads: Leads, remarks: Fault[]): Element {
+  const before = passage.bars[b - 1];
+  const length = barLength(bar.meter);
+  const isNewMeter = !before || before.meter[0] !== bar.meter[0] || before.meter[1] !== bar.meter[1];
+  const first = bar.strokes[0];
+  const from = bar.pickup && first ? Math.min(...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
+  const attributes = [
+    b === 0 ? el("divisions", DIVISIONS) : null,
+    b === 0 ? el("key", [el("fifths", 0)]) : null,
+    isNewMeter ? el("time", [el("beats", bar.meter[0]), el("beat-type", bar.meter[1])]) : null,
+    b === 0 ? el("clef", [el("sign", "TAB"), el("line", 5)]) : null,
+    b === 0 ? staffDetails(passage) : null,
+  ].filter((e) => e !== null);
+  const content: Element[] = [];
+  if (attributes.length > 0) content.push(el("attributes", attributes));
+  const tempo = b === 0 ? (bar.tempo ?? passage.tempo) : bar.tempo;
+  if (tempo !== undefined) content.push(tempoDirection(tempo, b === 0 ? passage.feel : "straight"));
+  content.push(...planWords(plan, b, from));
+  const voices = voicesOf(bar, b, length, remarks);
+  voices.forEach((voice, v) => {
+    if (v > 0) content.push(el("backup", [el("duration", length - from)]));
+    let at = from;
+    for (const group of voice) {
+      if (group.start > at) content.push(...rests(group.start - at, v));
+      content.push(...notesOf(passage, group, v, leads));
+      at = group.start + group.length;
+    }
+    if (at < length) content.push(...rests(length - at, v));
+  });
+  if (voices.length === 0) content.push(...rests(length - from, 0));
+  return el("measure", content, { number: b + 1, ...(from > 0 ? { implicit: "yes" } : {}) });
+}
+
+function staffDetails({ instrument }: Passage): Element {
+  const lowestFirst = [...instrument.tuning].reverse();
+  const tunings = lowestFirst.map((name, i) => {
+    const { step, alter, octave } = spelled(parsePitch(name)!);
+    return el("staff-tuning", [el("tuning-step", step), alter === 0 ? null : el("tuning-alter", alter), el("tuning-octave", octave)], { line: i + 1 });
+  });
+  return el("staff-details", [el("staff-lines", instrument.tuning.length), ...tunings, instrument.capo > 0 ? el("capo", instrument.capo) : null]);
+}
+
+function tempoDirection(tempo: number, feel: Passage["feel"]): Element {
+  const swing = feel === "straight" ? null : swingOf(feel);
+  return el(
+    "direction",
+    [el("direction-type", [el("metronome", [el("beat-unit", "quarter"), el("per-minute", tempo)])]), el("sound", swing ? [swing] : [], { tempo })],
+    { placement: "above" },
+  );
+}
+
+function swingOf({ swing, ratio }: Exclude<Passage["feel"], "straight">): Element {
+  const first = Math.round(ratio * 100);
+  const common = gcd(first, 100);
+  return el("swing", [el("first", first / common), el("second", 100 / common), el("swing-type", swing === "eighth" ? "eighth" : "16th")]);
+}
+
+/** The plan's sentences as directions at their moments: the fretting hand over the staff, the picking hand under it. */
+function planWords(plan: PlanDocument | undefined, b: number, from: Ticks): Element[] {
+  return (plan?.steps ?? [])
+    .filter((step) => step.bar === b + 1)
+    .flatMap((step) =>
+      (["fretting", "picking"] as const)
+        .filter((hand) => step[hand] !== "")
+        .map((hand) =>
+          el("direction", [el("direction-type", [el("words", step[hand])]), el("offset", ticksOf(step.at) - from)], {
+            placement: hand === "fretting" ? "above" : "below",
+          }),
+        ),
+    );
+}
+
+/** Groups of notes sorted into voices in which nothing overlaps. */
+function voicesOf(bar: Bar, b: number, barEnd: Ticks, remarks: Fault[]): Group[][] {
+  const groups = bar.strokes.flatMap((stroke): Group[] => {
+    const start = ticksOf(stroke.at);
+    const isDead = stroke.as !== undefined && stroke.as !== "play";
+    const notes = isDead || stroke.strings ? allNotes(stroke) : stroke.notes;
+    const lengths = [...new Set(notes.map((note) => ticksOf(note.length ?? stroke.length)))].sort((a, b) => a - b);
+    return lengths.map((length, i) => ({
+      start,
+      length: clipped(length, barEnd - start, () => remarks.push({ place: `bar ${b + 1}, ${stroke.at}`, says: "a sound over the bar line is cut there" })),
+      stroke,
+      notes: notes.filter((note) => ticksOf(note.length ?? stroke.length) === length),
+      leads: i === 0,
+    }));
+  });
+  const voices: Group[][] = [];
+  for (const group of groups.sort((a, b) => a.start - b.start)) {
+    const free = voices.find((voice) => voice.at(-1)!.start + voice.at(-1)!.length <= group.start);
+    if (free) free.push(group);
+    else voices.push([group]);
+  }
+  return voices;
+}
+
+function clipped(length: Ticks, room: Ticks, onCut: () => void): Ticks {
+  if (length > room) onCut();
+  return Math.min(length, room);
+}
+
+/** Struck strings without a note of their own stand as x on the open string. */
+const CROSSED: unique symbol = Symbol("crossed");
+type Crossed = Note & { [CROSSED]?: true };
+
+function allNotes(stroke: Stroke): Crossed[] {
+  const own = new Set(stroke.notes.map((note) => note.string));
+  const crossed = (stroke.strings ?? []).filter((string) => !own.has(string)).map((string): Crossed => ({ string, fret: 0, [CROSSED]: true }));
+  return [...stroke.notes, ...crossed];
+}
+
+function rests(ticks: Ticks, voice: number): Element[] {
+  if (voice > 0) return [el("forward", [el("duration", ticks), el("voice", voice + 1)])];
+  return typesOf(ticks).map(({ ticks: part, type, dots, triplet }) =>
+    el("note", [
+      el("rest", []),
+      el("duration", part),
+      el("voice", 1),
+      type ? el("type", type) : null,
+      ...dots.map(() => el("dot", [])),
+      triplet ? timeModification() : null,
+    ]),
+  );
+}
+
+function timeModification(): Element {
+  return el("time-modification", [el("actual-notes", 3), el("normal-notes", 2)]);
+}
+
+function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): Element[] {
+  const open = openPitches(passage.instrument);
+  const parts = typesOf(group.length);
+  return parts.flatMap(({ ticks, type, dots, triplet }, p) =>
+    [...group.notes]
+      .sort((a, c) => a.string - c.string)
+      .map((note: Crossed, n) => {
+        const { step, alter, octave } = spelled(open[note.string - 1]! + note.fret);
+        const isDead = note.tone === "ghost" || note[CROSSED] === true || (group.stroke.as !== undefined && group.stroke.as !== "play");
+        return el("note", [
+          n > 0 ? el("chord", []) : null,
+          el("pitch", [el("step", step), alter === 0 ? null : el("alter", alter), el("octave", octave)]),
+          el("duration", ticks),
+          p > 0 ? el("tie", [], { type: "stop" }) : null,
+          p < parts.length - 1 ? el("tie", [], { type: "start" }) : null,
+          el("voice", voice + 1),
+          type ? el("type", type) : null,
+          ...dots.map(() => el("dot", [])),
+          triplet ? timeModification() : null,
+          isDead ? el("notehead", "x") : null,
+          notations(group, note, n === 0 && p === 0, { begins: p === 0, ends: p === parts.length - 1 }, leads.get(note)),
+          note.tone === "palm" ? el("play", [el("mute", "palm")]) : null,
+        ]);
+      }),
+  );
+}
+
+function notations(group: Group, note: Crossed, leads: boolean, { begins, ends }: { begins: boolean; ends: boolean }, into: Note["from"]): Element {
+  const { stroke } = group;
+  const isLead = leads && group.leads;
+  const technical = [
+    isLead && stroke.stroke === "down" ? el("down-bow", []) : null,
+    isLead && stroke.stroke === "up" ? el("up-bow", []) : null,
+    note.harmonic && begins ? el("harmonic", [el("natural", [])]) : null,
+    note.by && begins ? el("pluck", note.by) : isLead && PLUCKED.has(stroke.stroke ?? "") ? el("pluck", stroke.stroke!) : null,
+    begins && note.from === "tap" ? el("tap", []) : null,
+    typeof note.finger === "number" && begins ? el("fingering", note.finger) : null,
+    el("fret", note.fret),
+    el("string", note.string),
+    begins && note.from === "hammer" ? el("hammer-on", [], { type: "stop", number: 1 }) : null,
+    begins && note.from === "pull" ? el("pull-off", [], { type: "stop", number: 1 }) : null,
+    ends && into === "hammer" ? el("hammer-on", [], { type: "start", number: 1 }) : null,
+    ends && into === "pull" ? el("pull-off", [], { type: "start", number: 1 }) : null,
+    begins && note.bend ? el("bend", [el("bend-alter", note.bend)]) : null,
+    ...(begins ? otherWords(stroke, note, isLead) : []).map((word) => el("other-technical", word)),
+  ];
+  return el("notations", [
+    begins ? null : el("tied", [], { type: "stop" }),
+    ends ? null : el("tied", [], { type: "start" }),
+    ends && note.letRing ? el("tied", [], { type: "let-ring" }) : null,
+    begins && note.from === "slide" ? el("slide", [], { type: "stop", number: 1 }) : null,
+    ends && into === "slide" ? el("slide", [], { type: "start", number: 1 }) : null,
+    begins && note.vibrato ? el("ornaments", [el("wavy-line", [], { type: "start" }), el("wavy-line", [], { type: "stop" })]) : null,
+    el("technical", technical),
+    begins && stroke.accent && isLead ? el("articulations", [el("accent", [])]) : null,
+  ]);
+}
+
+const PLUCKED: ReadonlySet<string> = new Set(["p", "i", "m", "a", "c"]);
+
+/** What MusicXML has no element of its own for, as technical words. */
+function otherWords(stroke: Stroke, note: Crossed, isLead: boolean): string[] {
+  const words: string[] = [];
+  if (isLead && stroke.as && stroke.as !== "play") words.push(stroke.as);
+  if (isLead && (stroke.stroke === "slap" || stroke.stroke === "pop")) words.push(stroke.stroke);
+  if (isLead && stroke.stroke === "none") words.push("no stroke");
+  if (isLead && PLUCKED.has(stroke.stroke ?? "")) words.push(`stroke ${stroke.stroke}`, ...(note.by ? ["own finger"] : []));
+  if (isLead && stroke.chord) words.push(`chord ${stroke.chord}`);
+  if (note[CROSSED]) words.push("crossed");
+  else if (stroke.strings && !stroke.strings.includes(note.string)) words.push("held");
+  if (note.by && stroke.stroke === undefined) words.push("note finger");
+  if (note.finger === "T") words.push("thumb over");
+  if (stroke.notes.length > 0 && stroke.strings && isLead) words.push("strings");
+  return words;
+}

@@ -1,0 +1,107 @@
+import type { Instrument } from "../passage/schema.ts";
+import { openPitches } from "../passage/settings.ts";
+
+/** A note with a pitch, a place on the neck, or both. */
+export interface Unplaced {
+  pitch: number | null;
+  string?: number | undefined;
+  fret?: number | undefined;
+}
+
+export interface Place {
+  string: number;
+  fret: number;
+}
+
+/** Cost of a fret between neighbouring chords' positions, of a fret up the neck, and of a stretch; only the order matters. */
+const PER_FRET_MOVED = 1;
+const PER_FRET_UP = 0.15;
+const PER_FRET_STRETCHED = 1.5;
+const MOST_WAYS = 60;
+
+/**
+ * Places on the neck for notes that have only a pitch: for every moment the ways to play it, and over all moments the
+ * cheapest path through them, near the nut and near what was played before. What has a place keeps it; what the neck
+ * does not have is undefined.
+ */
+export function placed(moments: readonly (readonly Unplaced[])[], instrument: Instrument): (Place | undefined)[][] {
+  const open = openPitches(instrument);
+  const last = instrument.frets - instrument.capo;
+  const ways = moments.map((notes) => waysOf(notes, open, last));
+  let reached = [{ cost: 0, hand: 0, path: null as Path | null }];
+  for (const options of ways) {
+    reached = options.map((way) => {
+      const before = reached.reduce((best, from) => (from.cost + moved(from.hand, way) < best.cost + moved(best.hand, way) ? from : best));
+      return { cost: before.cost + moved(before.hand, way) + way.cost, hand: way.hand ?? before.hand, path: { way, before: before.path } };
+    });
+  }
+  const chosen: (Place | undefined)[][] = [];
+  const end = reached.reduce((a, b) => (b.cost < a.cost ? b : a));
+  for (let path = end.path; path; path = path.before) chosen.unshift([...path.way.places]);
+  return chosen;
+}
+
+interface Way {
+  places: readonly (Place | undefined)[];
+  /** Lowest fret pressed; null when all is open. */
+  hand: number | null;
+  cost: number;
+}
+
+interface Path {
+  way: Way;
+  before: Path | null;
+}
+
+function moved(hand: number, way: Way): number {
+  return way.hand === null || hand === 0 ? 0 : PER_FRET_MOVED * Math.abs(way.hand - hand);
+}
+
+function waysOf(notes: readonly Unplaced[], open: readonly number[], last: number): Way[] {
+  let ways: (Place | undefined)[][] = [[]];
+  // The highest note first: it has the fewest strings to choose from.
+  const order = notes.map((_, i) => i).sort((a, b) => (notes[b]!.pitch ?? 0) - (notes[a]!.pitch ?? 0));
+  for (const i of order) {
+    const { pitch, string, fret } = notes[i]!;
+    const isGiven = string !== undefined && fret !== undefined;
+    const all = isGiven
+      ? string <= open.length && string >= 1 && fret <= last && fret >= 0
+        ? [{ string, fret }]
+        : []
+      : pitch === null
+        ? []
+        : open.flatMap((own, s) => (pitch >= own && pitch - own <= last ? [{ string: s + 1, fret: pitch - own }] : []));
+    const next = ways.flatMap((way) => {
+      const free = all.filter((place) => !way.some((other) => other?.string === place.string));
+      return free.length > 0 ? free.map((place) => [...way, place]) : [[...way, isGiven ? all[0] : undefined]];
+    });
+    const fullest = Math.max(...next.map(count));
+    ways = next
+      .filter((way) => count(way) === fullest)
+      .sort((a, b) => costOf(a) - costOf(b))
+      .slice(0, MOST_WAYS);
+  }
+  return ways.map((way) => {
+    const places = new Array<Place | undefined>(notes.length);
+    order.forEach((i, k) => {
+      places[i] = way[k];
+    });
+    const frets = pressed(way);
+    return { places, hand: frets.length > 0 ? Math.min(...frets) : null, cost: costOf(way) };
+  });
+}
+
+function count(way: readonly (Place | undefined)[]): number {
+  return way.filter((place) => place !== undefined).length;
+}
+
+function pressed(way: readonly (Place | undefined)[]): number[] {
+  return way.flatMap((place) => (place && place.fret > 0 ? [place.fret] : []));
+}
+
+function costOf(way: readonly (Place | undefined)[]): number {
+  const frets = pressed(way);
+  if (frets.length === 0) return 0;
+  const stretch = Math.max(...frets) - Math.min(...frets);
+  return PER_FRET_UP * Math.max(...frets) + PER_FRET_STRETCHED * Math.max(0, stretch - 3) + 0.2 * stretch;
+}
