@@ -77,6 +77,8 @@ describe("the Writer", () => {
     await grip.focus();
     await page.keyboard.press("Space");
     await page.getByText(/^Dead-note fill is (taken|at place 3)/).waitFor({ state: "attached" });
+    // The sensor listens from the next turn of the event loop on.
+    await page.evaluate(() => new Promise((next) => setTimeout(next)));
     await page.keyboard.press("ArrowUp");
     await page.getByText("Dead-note fill is at place 2.").waitFor({ state: "attached" });
     await page.keyboard.press("Space");
@@ -90,10 +92,11 @@ describe("the Writer", () => {
 
   it("asks before it doubles a drummer's snare", async () => {
     const page = await openAt("Tarpaulin", "w");
+    const before = (await saved()).treatments![0]!.rules;
     await page.getByRole("button", { name: "Gangway" }).click();
     await page.getByRole("dialog", { name: "Is there a drummer?" }).waitFor();
     await page.getByRole("button", { name: "There is one: leave it" }).click();
-    expect((await saved()).treatments![0]!.rules.map((rule) => rule.kind)).toEqual(["plain", "pattern", "ghosts"]);
+    expect((await saved()).treatments![0]!.rules).toEqual(before);
     await page.getByRole("button", { name: "Gangway" }).click();
     await page.getByRole("button", { name: "No drummer: write it" }).click();
     await page.getByText("8 chucks on the backbeat").waitFor();
@@ -101,7 +104,7 @@ describe("the Writer", () => {
 
   it("a stroke against the swing is marked at its stroke and told; pressing the sentence goes there", async () => {
     const page = await openAt("Tarpaulin", "w");
-    await page.getByRole("button", { name: "Engine Room" }).click();
+    await page.getByRole("button", { name: "Bilge Pump", exact: true }).click();
     await page.getByRole("textbox", { name: "Pattern" }).fill("s>s ss ss ss");
     await page.getByTestId("clash").first().waitFor();
     await page.getByRole("button", { name: /^Bar 1, 1 &: the hand swings up here, the stroke goes down/ }).click();
