@@ -5,7 +5,7 @@ import { presetFor } from "../../passage/presets.ts";
 import type { Instrument, Passage, PassageInput } from "../../passage/schema.ts";
 import { type Cell, cellsOf } from "./cells.ts";
 import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
-import { isCountLine, isPalmLine, isStrokeLine, type Stave, type StringLine, stavesOf } from "./staves.ts";
+import { isCountLine, isMeterLine, isPalmLine, isStrokeLine, type Stave, type StringLine, stavesOf } from "./staves.ts";
 
 export interface TabRead {
   passage: Passage;
@@ -21,8 +21,8 @@ interface Event {
   cells: { string: number; cell: Cell }[];
 }
 
-const BAR: Ticks = TICKS_PER_WHOLE;
-const BEAT: Ticks = TICKS_PER_WHOLE / 4;
+type Unit = PassageInput["bars"][number]["meter"][1];
+const UNITS: readonly number[] = [1, 2, 4, 8, 16, 32];
 const DEFAULT_TEMPO = 100;
 
 /**
@@ -38,12 +38,14 @@ export function readTab(text: string): Parsed<TabRead> {
   const bars: PassageInput["bars"] = [];
   const faults: Fault[] = [];
   let counted = false;
+  let meter: [number, Unit] = [4, 4];
   for (const stave of staves) {
     const spans = barColumns(stave, faults);
     for (const [from, to] of spans) {
-      const read = readBar(stave, from, to, remarks);
+      meter = meterAt(stave, from, to) ?? meter;
+      const read = readBar(stave, from, to, meter, remarks);
       counted ||= read.counted;
-      bars.push({ meter: [4, 4], strokes: read.strokes });
+      bars.push({ meter: [...meter], strokes: read.strokes });
     }
   }
   if (faults.length > 0) return { ok: false, faults };
@@ -115,26 +117,39 @@ function barColumns(stave: Stave, faults: Fault[]): [number, number][] {
   return spans;
 }
 
-function readBar(stave: Stave, from: number, to: number, remarks: Fault[]): { strokes: StrokeInput[]; counted: boolean } {
+/** The meter written over a bar, if one is. */
+function meterAt(stave: Stave, from: number, to: number): [number, Unit] | null {
+  for (const { text } of stave.above.filter((line) => isMeterLine(line.text)))
+    for (const match of text.matchAll(/(\d{1,2})\/(\d{1,2})/g)) {
+      const [count, unit] = [Number(match[1]), Number(match[2])];
+      const column = match.index - stave.startColumn;
+      if (column >= from - 1 && column < to && count >= 1 && count <= 32 && UNITS.includes(unit)) return [count, unit as Unit];
+    }
+  return null;
+}
+
+function readBar(stave: Stave, from: number, to: number, [count, unit]: [number, Unit], remarks: Fault[]): { strokes: StrokeInput[]; counted: boolean } {
+  const beat: Ticks = TICKS_PER_WHOLE / unit;
+  const length: Ticks = count * beat;
   const events = eventsOf(stave, from, to, remarks);
   const countLine = [...stave.below, ...stave.above].find((l) => isCountLine(l.text));
   let ticks: Ticks[];
   if (countLine) {
-    const places = placesFromCounts(countLine.text.slice(stave.startColumn + from, stave.startColumn + to), BEAT);
+    const places = placesFromCounts(countLine.text.slice(stave.startColumn + from, stave.startColumn + to), beat);
     ticks = events.map((e) => placeNear(places, e.column - from) ?? -1);
-    if (ticks.some((t, i) => t < 0 || t >= BAR || (i > 0 && t <= ticks[i - 1]!))) {
+    if (ticks.some((t, i) => t < 0 || t >= length || (i > 0 && t <= ticks[i - 1]!))) {
       remarks.push({ place: `line ${countLine.line}`, says: "the counts do not match the notes above them: this bar was read from the column spacing" });
       ticks = placesFromColumns(
         events.map((e) => e.column - from),
         to - from,
-        BAR,
+        length,
       ).ticks;
     }
   } else {
     const read = placesFromColumns(
       events.map((e) => e.column - from),
       to - from,
-      BAR,
+      length,
     );
     if (!read.exact)
       remarks.push({
@@ -143,7 +158,7 @@ function readBar(stave: Stave, from: number, to: number, remarks: Fault[]): { st
       });
     ticks = read.ticks;
   }
-  const strokes = events.map((event, i) => strokeOf(stave, event, ticks[i]!, (ticks[i + 1] ?? BAR) - ticks[i]!));
+  const strokes = events.map((event, i) => strokeOf(stave, event, ticks[i]!, (ticks[i + 1] ?? length) - ticks[i]!));
   return { strokes, counted: countLine !== undefined };
 }
 

@@ -91,11 +91,16 @@ function stringLine(text: string, line: number): StringLine | null {
 
 /** Whether a line between staves carries signs (counts, strokes, palm-mute spans) rather than words. */
 export function isSigns(text: string): boolean {
-  return isPalmLine(text) || isCountLine(text) || isStrokeLine(text);
+  return isPalmLine(text) || isCountLine(text) || isStrokeLine(text) || isMeterLine(text);
 }
 
 export function isPalmLine(text: string): boolean {
   return /^[\sPMpm.\-|_]*$/.test(text) && /P\.?M\.?/i.test(text);
+}
+
+/** Meters such as "3/4" over the bars they begin at. */
+export function isMeterLine(text: string): boolean {
+  return /^\s*\d{1,2}\/\d{1,2}(\s+\d{1,2}\/\d{1,2})*\s*$/.test(text);
 }
 
 export function isCountLine(text: string): boolean {

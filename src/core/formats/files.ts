@@ -1,0 +1,99 @@
+import { planPassage } from "../engine.ts";
+import type { Fault, Parsed } from "../passage/parse.ts";
+import type { Passage } from "../passage/schema.ts";
+import { writeCsv } from "./csv.ts";
+import type { Imported } from "./imported.ts";
+import { readMidi } from "./midi/read.ts";
+import { writeMidi } from "./midi/write.ts";
+import { packScore, unpackScore } from "./musicxml/archive.ts";
+import { readMusicXml } from "./musicxml/read.ts";
+import { writeMusicXml } from "./musicxml/write.ts";
+import { readPassage } from "./read.ts";
+import { writeTab } from "./tab/write.ts";
+
+/** What a passage can be written as, by file extension. */
+export const WRITTEN = [
+  { extension: "resthand.json", says: "passage document", type: "application/json" },
+  { extension: "musicxml", says: "MusicXML", type: "application/vnd.recordare.musicxml+xml" },
+  { extension: "mxl", says: "MusicXML, compressed", type: "application/vnd.recordare.musicxml" },
+  { extension: "mid", says: "MIDI", type: "audio/midi" },
+  { extension: "txt", says: "plain-text tablature", type: "text/plain" },
+  { extension: "csv", says: "the plan as a table", type: "text/csv" },
+] as const;
+
+export type Extension = (typeof WRITTEN)[number]["extension"];
+
+export interface FileOptions {
+  /** Which part or voice of a file that has several, counted from 0. */
+  part?: number;
+}
+
+export interface FileRead extends Imported {
+  /** Parts or voices to choose from, when there are several. */
+  parts: string[];
+}
+
+/** No score is larger; refused before it is looked into. */
+const MOST_BYTES = 20_000_000;
+
+/** Reads a passage from a file of any readable format, told by its content. */
+export function readBytes(bytes: Uint8Array, { part }: FileOptions = {}): Parsed<FileRead> {
+  if (bytes.length > MOST_BYTES) return fault(`${(bytes.length / 1e6).toFixed(0)} MB, more than the ${MOST_BYTES / 1e6} MB of any score`);
+  const head = String.fromCharCode(...bytes.subarray(0, 4));
+  if (head === "MThd") {
+    const read = readMidi(bytes, part === undefined ? {} : { voice: part });
+    return read.ok ? { ok: true, value: { ...read.value, parts: read.value.voices } } : read;
+  }
+  if (head.startsWith("PK")) {
+    const score = unpackScore(bytes);
+    return score.ok ? readMusicXml(score.value, part === undefined ? {} : { part }) : score;
+  }
+  const text = decoded(bytes);
+  if (text === null) return fault("this is not text, a score or MIDI");
+  if (/^\s*<[?!a-z]/i.test(text)) return readMusicXml(text, part === undefined ? {} : { part });
+  const read = readPassage(text);
+  return read.ok ? { ok: true, value: { ...read.value, parts: [] } } : read;
+}
+
+/** UTF-8, or UTF-16 by its mark; null for what holds bytes that no text has. */
+function decoded(bytes: Uint8Array): string | null {
+  const encoding = bytes[0] === 0xff && bytes[1] === 0xfe ? "utf-16le" : bytes[0] === 0xfe && bytes[1] === 0xff ? "utf-16be" : "utf-8";
+  const text = new TextDecoder(encoding).decode(bytes);
+  return text.includes("\0") ? null : text;
+}
+
+function fault(says: string): Parsed<never> {
+  return { ok: false, faults: [{ place: "file", says }] };
+}
+
+/** Writes a passage as a file; remarks name what the format cannot hold. `withPlan` puts each hand's words into a score. */
+export function writeBytes(passage: Passage, extension: Extension, { withPlan = false }: { withPlan?: boolean } = {}): { bytes: Uint8Array; remarks: Fault[] } {
+  const text = (content: string, remarks: Fault[] = []) => ({ bytes: new TextEncoder().encode(content), remarks });
+  const plan = () => planPassage(passage, { why: "nothing" });
+  switch (extension) {
+    case "resthand.json":
+      return text(`${JSON.stringify(passage, null, 2)}\n`);
+    case "musicxml":
+    case "mxl": {
+      const written = writeMusicXml(passage, withPlan ? plan() : undefined);
+      return extension === "mxl" ? { bytes: packScore(written.text), remarks: written.remarks } : text(written.text, written.remarks);
+    }
+    case "mid":
+      return writeMidi(passage);
+    case "txt": {
+      const written = writeTab(passage);
+      return text(written.text, written.remarks);
+    }
+    case "csv":
+      return text(writeCsv(passage, plan()));
+  }
+}
+
+/** The format that a file name asks for; null for one that is not written. */
+export function extensionOf(name: string): Extension | null {
+  const lower = name.toLowerCase();
+  if (lower.endsWith(".json")) return "resthand.json";
+  if (lower.endsWith(".xml")) return "musicxml";
+  if (lower.endsWith(".tab")) return "txt";
+  return WRITTEN.find(({ extension }) => lower.endsWith(`.${extension}`))?.extension ?? null;
+}
