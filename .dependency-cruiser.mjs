@@ -33,7 +33,7 @@ export default {
       name: "core-is-pure",
       severity: "error",
       from: { path: core, pathNot: "\\.test\\.ts$|^src/core/test/" },
-      to: { pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs)/` },
+      to: { pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|fflate|midi-file|@types/midi-file)/` },
     },
     { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: "\\.test\\.ts$|^src/core/test/" }, to: { dependencyTypes: ["core"] } },
     { name: "page-knows-no-server", severity: "error", from: { path: "^src/web/" }, to: { path: "^src/(server|cli|bench)/" } },

@@ -109,3 +109,34 @@ describe("refinger", () => {
     expect(cli("refinger", "demo/1-bilge-pump.resthand.json", "-o", join(folder, "no", "where.json")).status).toBe(2);
   });
 }, 60_000);
+
+describe("convert", () => {
+  it.each(["musicxml", "mxl", "mid", "txt"])("to .%s and back, what is lost goes to stderr a line each", (extension) => {
+    const out = join(folder, `pump.${extension}`);
+    const there = cli("convert", "demo/1-bilge-pump.resthand.json", out);
+    expect(there.status).toBe(0);
+    for (const line of there.stderr.trim().split("\n").filter(Boolean)) expect(line).toMatch(new RegExp(`pump\\.${extension}: .+: .+`));
+    const back = cli("plan", out, "--json");
+    expect(back.status).toBe(0);
+    expect(JSON.parse(back.stdout).steps.length).toBeGreaterThan(20);
+  });
+
+  it("the plan as a table has a row for every step and string", () => {
+    const out = join(folder, "plan.csv");
+    expect(cli("convert", "demo/1-bilge-pump.resthand.json", out).status).toBe(0);
+    const rows = readFileSync(out, "utf8").trim().split("\r\n");
+    const { steps } = JSON.parse(cli("plan", "demo/1-bilge-pump.resthand.json", "--json").stdout);
+    expect(rows).toHaveLength(1 + 6 * steps.length);
+    expect(rows[0]).toBe("bar,at,count,ms,length_ms,string,intent,state,fretting,picking,aid,undamped_db,stray_db,causes");
+    expect(rows.some((row) => /^2,1,5,.*,6,quiet,stray,/.test(row))).toBe(true);
+  });
+
+  it("an unknown extension is wrong use; a damaged file is named with its fault and nothing is written", () => {
+    expect(cli("convert", "demo/1-bilge-pump.resthand.json", join(folder, "x.docx")).status).toBe(1);
+    const bad = file("bad.musicxml", "<score-partwise><part>");
+    const { status, stderr } = cli("convert", bad, join(folder, "never.mid"));
+    expect(status).toBe(2);
+    expect(stderr.trim().split("\n")).toHaveLength(1);
+    expect(readdirSync(folder)).not.toContain("never.mid");
+  });
+});

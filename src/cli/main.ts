@@ -1,7 +1,7 @@
 import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
-import { readPassage } from "../core/formats/read.ts";
+import { extensionOf, readBytes, writeBytes } from "../core/formats/files.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { Rendering } from "../core/sound/render.ts";
@@ -12,7 +12,7 @@ import { planText } from "./plan-text.ts";
 /** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */
 const USAGE = `Usage: npm run --silent cli -- COMMAND FILE … [options]
 
-FILE is a passage document or plain-text tablature.
+FILE is a passage document, MusicXML (.musicxml, .mxl), MIDI or plain-text tablature.
 
 plan FILE           plans its damping
   --json            the plan document on stdout and nothing else
@@ -23,6 +23,11 @@ render FILE OUT.wav what is heard, as sound
   --damping WHAT    planned (default), none, fretting or picking
   --string N        this string alone
   --depth WHAT      16 (default), 24 or float
+
+convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml, mxl,
+                    mid, txt (tablature), csv (the plan as a table)
+  --part N          which part or voice of IN, from 1
+  --with-plan       the plan as words in a score
 
 refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
   -o OUT            writes the passage document there
@@ -46,6 +51,7 @@ interface Command {
 const COMMANDS: Readonly<Record<string, Command>> = {
   plan: { files: "one file", own: ["json", "strict", "why"], run: (passage, _, values) => plan(passage, values) },
   refinger: { files: "one file", own: ["out"], run: (passage, _, values) => refingered(passage, values) },
+  convert: { files: "two files", own: ["part", "with-plan"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
 };
 
@@ -67,9 +73,11 @@ function main(args: string[]): number {
   const command = name && Object.hasOwn(COMMANDS, name) ? COMMANDS[name]! : null;
   if (!command) return usage(name ? `unknown command "${name}"` : "no command");
   if (!file || rest.length > 0 || (out === undefined) === (command.files === "two files")) return usage(`${name} takes ${command.files}`);
-  const strange = Object.keys(values).find((key) => !["tempo", "set"].includes(key) && !command.own.includes(key as keyof Values));
+  const strange = Object.keys(values).find((key) => !["tempo", "set", "part"].includes(key) && !command.own.includes(key as keyof Values));
   if (strange) return usage(`${name} has no --${strange}`);
-  const read = readFile(file);
+  const part = values.part === undefined ? undefined : Number(values.part) - 1;
+  if (part !== undefined && !(Number.isInteger(part) && part >= 0)) return usage("--part is a number from 1");
+  const read = readFile(file, part);
   if (typeof read === "number") return read;
   const changed = withOptions(read, values);
   if (typeof changed === "string") return usage(changed);
@@ -87,12 +95,8 @@ function refingered(passage: Passage, { out }: Values): number {
   const lines = [...changes, `Stray rings before: ${before.length}, after: ${after.length}`];
   if (changes.length === 0) lines.unshift("Nothing to change: no other finger or place does better.");
   if (out !== undefined) {
-    try {
-      writeFileSync(`${out}.part`, `${JSON.stringify(found, null, 2)}\n`);
-      renameSync(`${out}.part`, out);
-    } catch (error) {
-      return unwritable(out, error);
-    }
+    const failed = written(out, `${JSON.stringify(found, null, 2)}\n`);
+    if (failed !== 0) return failed;
   }
   process.stdout.write(`${lines.join("\n")}\n`);
   return 0;
@@ -149,6 +153,8 @@ function readArgs(args: string[]) {
       damping: { type: "string" },
       string: { type: "string" },
       depth: { type: "string" },
+      part: { type: "string" },
+      "with-plan": { type: "boolean" },
       out: { type: "string", short: "o" },
       help: { type: "boolean", short: "h" },
     },
@@ -160,15 +166,15 @@ function usage(problem: string): number {
   return 1;
 }
 
-function readFile(file: string): Passage | number {
-  let text: string;
+function readFile(file: string, part: number | undefined): Passage | number {
+  let bytes: Uint8Array;
   try {
-    text = readFileSync(file, "utf8");
+    bytes = readFileSync(file);
   } catch (error) {
     process.stderr.write(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? "error"})\n`);
     return 2;
   }
-  const read = readPassage(text);
+  const read = readBytes(bytes, part === undefined ? {} : { part });
   if (!read.ok) {
     const [first, ...more] = read.faults;
     const rest = more.length > 0 ? ` (and ${more.length} more)` : "";
@@ -177,6 +183,27 @@ function readFile(file: string): Passage | number {
   }
   for (const remark of read.value.remarks) process.stderr.write(`${file}: ${remark.place}: ${remark.says}\n`);
   return read.value.passage;
+}
+
+function convert(passage: Passage, out: string, values: Values): number {
+  const extension = extensionOf(out);
+  if (!extension) return usage(`${out}: no format by this extension`);
+  const { bytes, remarks } = writeBytes(passage, extension, { withPlan: values["with-plan"] ?? false });
+  const failed = written(out, bytes);
+  if (failed !== 0) return failed;
+  for (const remark of remarks) process.stderr.write(`${out}: ${remark.place}: ${remark.says}\n`);
+  return 0;
+}
+
+/** Writes a file as a whole or not at all. */
+function written(out: string, content: string | Uint8Array): number {
+  try {
+    writeFileSync(`${out}.part`, content);
+    renameSync(`${out}.part`, out);
+    return 0;
+  } catch (error) {
+    return unwritable(out, error);
+  }
 }
 
 /** The passage with the command line's changes; a text says what is wrong with them. */
