@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { beforeEach, describe, expect, it } from "vitest";
 import { reads, visit } from "./kit.ts";
 import { setStage } from "./stage.ts";
@@ -61,7 +62,7 @@ describe("bringing music in", () => {
     const { page } = stage.seen;
     await link("Bilge Pump").waitFor();
     const before = await count();
-    await page.getByRole("button", { name: "Paste or open a tab" }).click();
+    await page.getByRole("button", { name: /^Paste or open a tab/ }).click();
     await page.getByRole("textbox").fill(`${tab}\n\nG|${dashes}|\nD|${dashes}|\nA|${dashes}|\nE|${dashes}|`);
     await page.getByText("line 8").waitFor();
     await page.getByText("this stave has 4 strings, the first one 6").waitFor();
@@ -95,6 +96,21 @@ describe("bringing music in", () => {
     }, tab);
     await page.getByRole("button", { name: "Put it on the shelf" }).and(page.locator(":enabled")).waitFor();
   });
+});
+
+it("a passage is saved as MIDI and read back from the file, with what was guessed", async () => {
+  const { page } = stage.seen;
+  await link("Bilge Pump").waitFor();
+  await page.getByRole("button", { name: "Save Bilge Pump as a file" }).click();
+  const coming = page.waitForEvent("download");
+  await page.getByRole("menuitem", { name: /^MIDI/ }).click();
+  const file = await coming;
+  expect(file.suggestedFilename()).toMatch(/\.mid$/);
+  await page.getByRole("button", { name: /^Paste or open a tab/ }).click();
+  await page.getByLabel("or a file").setInputFiles({ name: "pump.mid", mimeType: "audio/midi", buffer: readFileSync(await file.path()) });
+  await page.getByText(/moved to a grid of 1\/32/).waitFor();
+  await page.getByRole("button", { name: "Put it on the shelf" }).click();
+  await page.getByRole("application", { name: /Bilge Pump: 4 bars/ }).waitFor();
 });
 
 describe("many passages", () => {

@@ -130,6 +130,34 @@ describe("imports", () => {
   });
 });
 
+describe("files of other formats", () => {
+  it("are given by format and taken back as bytes", async () => {
+    const [{ id }] = (await get("/api/passages").expect(200)).body;
+    for (const format of ["musicxml", "mxl", "mid", "txt", "csv"]) {
+      const file = await get(`/api/export/${id}?format=${format}`)
+        .buffer(true)
+        .parse((res, done) => {
+          const parts: Buffer[] = [];
+          res.on("data", (part: Buffer) => parts.push(part));
+          res.on("end", () => done(null, Buffer.concat(parts)));
+        })
+        .expect(200)
+        .expect("Content-Disposition", new RegExp(`\\.${format}"?$`));
+      if (format === "csv") continue;
+      const made = await send("post", "/api/import").set("Content-Type", "application/octet-stream").send(file.body).expect(201);
+      expect(made.body.passage.bars.length, format).toBeGreaterThan(0);
+    }
+    await get(`/api/export/${id}?format=docx`).expect(422);
+  });
+  it("that hurt are refused and the server lives on", async () => {
+    const bomb = Buffer.from('<!DOCTYPE x [<!ENTITY a "aaaa">]><score-partwise>&a;</score-partwise>');
+    const answer = await send("post", "/api/import").set("Content-Type", "application/octet-stream").send(bomb).expect(422);
+    expect(answer.body.faults[0].says).toContain("entities of its own");
+    await send("post", "/api/import").set("Content-Type", "application/octet-stream").send(Buffer.alloc(27_000_000, 1)).expect(413);
+    await get("/api/passages").expect(200);
+  });
+});
+
 describe("who may ask", () => {
   it("refuses a foreign host and a foreign origin", async () => {
     await request(app.express).get("/api/passages").set("Host", "evil.example").expect(403);

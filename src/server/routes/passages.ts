@@ -1,5 +1,6 @@
-import { type Request, type Response, Router } from "express";
+import { type Request, type Response, Router, raw } from "express";
 import { z } from "zod";
+import { readBytes, WRITTEN, writeBytes } from "../../core/formats/files.ts";
 import { readPassage } from "../../core/formats/read.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
 import type { Library, Stored } from "../library.ts";
@@ -7,6 +8,8 @@ import { sendProblem } from "../problems.ts";
 import type { Summaries } from "../summaries.ts";
 
 const id = z.uuid();
+/** A little more than any score, so that the reader itself says what is too large. */
+const LARGEST_FILE = "25mb";
 const importBody = z.strictObject({ text: z.string().min(1) });
 
 /** Passages, the bin, imports and exports. */
@@ -76,10 +79,21 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     response.json({ ceilingTempo: await summaries.ceilingOf(stored.passage) });
   });
 
-  router.post("/import", async (request, response) => {
+  router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), async (request, response) => {
+    if (Buffer.isBuffer(request.body)) {
+      const part = Number(request.query.part ?? Number.NaN);
+      const read = readBytes(request.body, Number.isInteger(part) ? { part } : {});
+      if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
+      const stored = await library.create(read.value.passage);
+      return response.status(201).json({ ...stored, remarks: read.value.remarks });
+    }
     const body = importBody.safeParse(request.body);
     if (!body.success)
-      return sendProblem(response, { status: 422, title: "Nothing to import", detail: "Send { text } with a passage document or a tablature." });
+      return sendProblem(response, {
+        status: 422,
+        title: "Nothing to import",
+        detail: "Send { text } with a passage document or a tablature, or a file as application/octet-stream.",
+      });
     const read = readPassage(body.data.text);
     if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
     const stored = await library.create(read.value.passage);
@@ -89,10 +103,13 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   router.get("/export/:id", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
+    const format = WRITTEN.find(({ extension }) => extension === (request.query.format ?? "resthand.json"));
+    if (!format) return sendProblem(response, { status: 422, title: "No such format", detail: `One of ${WRITTEN.map((w) => w.extension).join(", ")}.` });
+    const { bytes } = writeBytes(stored.passage, format.extension, { withPlan: request.query.plan !== undefined });
     response
-      .attachment(`${fileName(stored.passage.title)}.resthand.json`)
-      .type("application/json")
-      .send(`${JSON.stringify(stored.passage, null, 2)}\n`);
+      .attachment(`${fileName(stored.passage.title)}.${format.extension}`)
+      .type(format.type)
+      .send(Buffer.from(bytes));
   });
 
   return router;

@@ -1,4 +1,6 @@
+import type { FileRead } from "../../core/formats/files.ts";
 import type { Loudness } from "../../core/loudness/loudness.ts";
+import type { Parsed } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import type { WavDepth } from "../../core/sound/wav.ts";
@@ -14,6 +16,8 @@ export type JobRequest =
   | { kind: "more"; job: number; samples: number }
   | { kind: "refinger"; passage: Passage }
   | { kind: "loudness"; passage: Passage }
+  /** A passage out of a file. */
+  | { kind: "read"; bytes: Uint8Array; part: number | null }
   /** The whole passage as a sound file, heard in one of the ways to listen. */
   | { kind: "wav"; passage: Passage; damping: Damping; string: number | null; depth: WavDepth }
   /** Plans several versions, and measures how loud each is over some bars. */
@@ -34,6 +38,7 @@ export type JobAnswer =
   | { kind: "refingered"; bars: Passage["bars"]; changes: string[]; before: number; after: number }
   | { kind: "loudness"; steps: Loudness[][]; stepsMs: number[]; endMs: number }
   | { kind: "wav"; file: Blob }
+  | { kind: "read"; read: Parsed<FileRead> }
   | { kind: "compared"; index: number; plan: PlanDocument }
   | { kind: "ceiling-of"; index: number; ceilingTempo: number | null }
   /** Root mean square of each version's sound; null for one that is silent there. */

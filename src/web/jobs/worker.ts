@@ -1,5 +1,6 @@
 import { ceilingTempo, documentOf, finished, loudness, planStages, refinger } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
+import { readBytes } from "../../core/formats/files.ts";
 import { TICKS_PER_WHOLE } from "../../core/music/ticks.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { Rendering } from "../../core/sound/render.ts";
@@ -71,6 +72,9 @@ function work(request: JobRequest): void {
       post({ kind: "loudness", steps: loudness(request.passage, planned, memory), stepsMs: steps.map((step) => step.ms), endMs });
       return;
     }
+    case "read":
+      post({ kind: "read", read: readBytes(request.bytes, request.part === null ? {} : { part: request.part }) });
+      return;
     case "wav": {
       const { passage, damping, string, depth } = request;
       const sound = new Rendering(passage, planStages(passage, memory), { damping, ...(string === null ? {} : { string }) });

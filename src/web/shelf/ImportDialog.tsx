@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { readPassage } from "../../core/formats/read.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
-import { troubleOf, useImportTextMutation } from "../store/api.ts";
+import { troubleOf, useCreateMutation } from "../store/api.ts";
+import { useRead } from "./use-read.ts";
 
 const EXAMPLE = `e|----------------|
 B|----------------|
@@ -12,54 +12,89 @@ D|----5-7---------|
 A|5-5-----7-5-----|
 E|3-3-------------|`;
 
-/** Reads a pasted or dropped tablature or passage document; shows what was guessed before anything is saved. */
-export function ImportDialog({ initial, onClose }: { initial: string; onClose(): void }) {
-  const [text, setText] = useState(initial);
-  const [importText, { error, isLoading }] = useImportTextMutation();
+/** Reads a pasted text or a dropped or chosen file; shows what was guessed or not understood before anything is saved. */
+export function ImportDialog({ initial, onClose }: { initial: Uint8Array | null; onClose(): void }) {
+  const [source, setSource] = useState<{ name: string | null; bytes: Uint8Array | null }>({ name: null, bytes: initial });
+  const [part, setPart] = useState<number | null>(null);
+  const { read, isReading } = useRead(source.bytes, part);
+  const [create, { error, isLoading }] = useCreateMutation();
   const navigate = useNavigate();
-  const read = useMemo(() => (text.trim() === "" ? null : readPassage(text)), [text]);
+  const text = useMemo(() => textIn(source.bytes), [source.bytes]);
+  const take = (bytes: Uint8Array | null, name: string | null = null) => {
+    setPart(null);
+    setSource({ name, bytes });
+  };
 
   const submit = async () => {
-    const made = await importText(text);
+    if (!read?.ok) return;
+    const made = await create(read.value.passage);
     if (made.data) navigate(`/bench/${made.data.id}`);
   };
 
   return (
-    <Dialog title="Paste or open a tab" onClose={onClose} wide>
+    <Dialog title="Paste or open a tab or a score" onClose={onClose} wide>
       <form
         className="flex flex-col gap-4"
         onSubmit={(event) => {
           event.preventDefault();
-          if (read?.ok) void submit();
+          void submit();
         }}
       >
-        <label className="flex flex-col gap-1">
-          Plain-text tablature or a passage document (.resthand.json)
-          <textarea
-            className="textarea h-56 w-full font-mono text-base whitespace-pre"
-            value={text}
-            data-first
-            spellCheck={false}
-            placeholder={EXAMPLE}
-            onChange={(event) => setText(event.target.value)}
-          />
-        </label>
+        {text === null ? (
+          <p>
+            <b>{source.name ?? "A file"}</b>, {Math.ceil((source.bytes?.length ?? 0) / 1000)} KB{" "}
+            <button type="button" className="btn btn-xs" onClick={() => take(null)}>
+              another one
+            </button>
+          </p>
+        ) : (
+          <label className="flex flex-col gap-1">
+            Plain-text tablature, MusicXML or a passage document
+            <textarea
+              className="textarea h-56 w-full font-mono text-base whitespace-pre"
+              value={text}
+              data-first
+              spellCheck={false}
+              placeholder={EXAMPLE}
+              onChange={(event) => take(new TextEncoder().encode(event.target.value))}
+            />
+          </label>
+        )}
         <label className="flex items-center gap-3">
           or a file
           <input
             type="file"
             className="file-input file-input-sm"
-            accept=".txt,.tab,.json,text/plain,application/json"
+            accept=".txt,.tab,.json,.xml,.musicxml,.mxl,.mid,.midi"
             onChange={async (event) => {
               const file = event.target.files?.[0];
-              if (file) setText(await file.text());
+              if (file) take(new Uint8Array(await file.arrayBuffer()), file.name);
             }}
           />
         </label>
         <div aria-live="polite" className="flex flex-col gap-3">
+          {isReading && <p className="quiet">Reading …</p>}
           {read && !read.ok && <Trouble title="This cannot be read yet. Nothing was saved." faults={read.faults} />}
           {read?.ok && (
             <div>
+              {read.value.parts.length > 1 && (
+                <label className="mb-2 flex items-center gap-3">
+                  Part
+                  <select
+                    className="select select-sm"
+                    value={part ?? ""}
+                    onChange={(event) => setPart(event.target.value === "" ? null : Number(event.target.value))}
+                  >
+                    <option value="">the first with notes</option>
+                    {read.value.parts.map((name, i) => (
+                      // biome-ignore lint/suspicious/noArrayIndexKey: parts may share a name
+                      <option key={i} value={i}>
+                        {i + 1}: {name}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              )}
               <p>
                 <strong>{read.value.passage.title}</strong>: {read.value.passage.bars.length} bars on {read.value.passage.instrument.tuning.length} strings,{" "}
                 {[...read.value.passage.instrument.tuning].reverse().join(" ")}.
@@ -67,9 +102,11 @@ export function ImportDialog({ initial, onClose }: { initial: string; onClose():
               {read.value.remarks.length > 0 && (
                 <>
                   <p className="mt-2 font-semibold">Guessed or not understood:</p>
-                  <ul className="max-h-40 list-disc overflow-auto pl-5">
-                    {read.value.remarks.map((remark) => (
-                      <li key={`${remark.place}${remark.says}`}>
+                  {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys */}
+                  <ul className="max-h-40 list-disc overflow-auto pl-5" tabIndex={0}>
+                    {read.value.remarks.map((remark, i) => (
+                      // biome-ignore lint/suspicious/noArrayIndexKey: remarks may be alike
+                      <li key={i}>
                         {remark.place}: {remark.says}
                       </li>
                     ))}
@@ -80,10 +117,22 @@ export function ImportDialog({ initial, onClose }: { initial: string; onClose():
           )}
           {error && <Trouble {...troubleOf(error)} />}
         </div>
-        <button type="submit" className="btn btn-primary self-start" disabled={!read?.ok || isLoading}>
+        <button type="submit" className="btn btn-primary self-start" disabled={!read?.ok || isReading || isLoading}>
           {isLoading ? "Saving …" : "Put it on the shelf"}
         </button>
       </form>
     </Dialog>
   );
+}
+
+/** Text that can be shown and mended where it stands; null for files that are none. */
+function textIn(bytes: Uint8Array | null): string | null {
+  if (!bytes) return "";
+  if (bytes.length > 200_000) return null;
+  try {
+    const text = new TextDecoder("utf-8", { fatal: true }).decode(bytes);
+    return text.includes("\0") ? null : text;
+  } catch {
+    return null;
+  }
 }

@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { formatDistanceToNow } from "date-fns";
-import { ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-react";
+import { ClipboardPaste, Copy, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
@@ -11,6 +11,7 @@ import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { Bin } from "./Bin.tsx";
+import { ExportMenu } from "./ExportMenu.tsx";
 import { ImportDialog } from "./ImportDialog.tsx";
 import { Miniature } from "./Miniature.tsx";
 import { NewPassage } from "./NewPassage.tsx";
@@ -21,7 +22,7 @@ const KIND_NAMES = { "electric-guitar": "electric", "acoustic-guitar": "steel-st
 export function Shelf() {
   const { data, error, isLoading, refetch } = useListQuery("shelf");
   const [open, setOpen] = useState<"new" | "import" | "bin" | null>(null);
-  const [dropped, setDropped] = useState<string | null>(null);
+  const [dropped, setDropped] = useState<Uint8Array | null>(null);
   const [wanted, setWanted] = useState("");
   const [tag, setTag] = useState("");
   const [order, setOrder] = useState<Order>("changed");
@@ -31,10 +32,11 @@ export function Shelf() {
     document.title = "Shelf · Rest Hand";
   }, []);
 
-  const takeText = (text: string) => {
-    setDropped(text);
+  const take = (bytes: Uint8Array | null) => {
+    setDropped(bytes);
     setOpen("import");
   };
+  const takeText = (text: string) => take(new TextEncoder().encode(text));
 
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping is an extra way in; the paste button is the accessible one
@@ -44,7 +46,8 @@ export function Shelf() {
       onDrop={async (event) => {
         event.preventDefault();
         const file = event.dataTransfer.files[0];
-        takeText(file ? await file.text() : event.dataTransfer.getData("text/plain"));
+        if (file) take(new Uint8Array(await file.arrayBuffer()));
+        else takeText(event.dataTransfer.getData("text/plain"));
       }}
       onPaste={(event) => {
         if ((event.target as HTMLElement).closest("input,textarea,dialog")) return;
@@ -57,8 +60,8 @@ export function Shelf() {
         <button type="button" className="btn btn-primary" onClick={() => setOpen("new")}>
           <Plus size={18} aria-hidden /> New passage
         </button>
-        <button type="button" className="btn" onClick={() => takeText("")}>
-          <ClipboardPaste size={18} aria-hidden /> Paste or open a tab
+        <button type="button" className="btn" onClick={() => take(null)}>
+          <ClipboardPaste size={18} aria-hidden /> Paste or open a tab or score
         </button>
         <button type="button" className="btn btn-ghost" onClick={() => setOpen("bin")}>
           <Trash2 size={18} aria-hidden /> Bin
@@ -75,7 +78,7 @@ export function Shelf() {
       {data?.length === 0 && (
         <div className="mt-16 max-w-2xl text-xl">
           <p className="mb-3 font-bold">The shelf is empty.</p>
-          <p>Start a new passage, or paste a tablature anywhere on this page. A file can also be dropped here.</p>
+          <p>Start a new passage, or paste a tablature anywhere on this page. A file (MusicXML, MIDI, text) can also be dropped here.</p>
         </div>
       )}
       {data && data.length > 0 && (
@@ -109,7 +112,7 @@ export function Shelf() {
       {data && data.length > 0 && found.length === 0 && <p className="mt-10 text-xl">No passage fits. Search for less, or take any tag.</p>}
       <Rows passages={found} />
       {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
-      {open === "import" && <ImportDialog initial={dropped ?? ""} onClose={() => setOpen(null)} />}
+      {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
       {open === "bin" && <Bin onClose={() => setOpen(null)} />}
     </div>
   );
@@ -208,15 +211,7 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
         </p>
       </div>
       <div className="flex gap-1">
-        <a
-          className="btn btn-ghost btn-sm btn-square"
-          href={`/api/export/${passage.id}`}
-          download
-          aria-label={`Save ${passage.title} as a file`}
-          title="Save as a file"
-        >
-          <Download size={18} aria-hidden />
-        </a>
+        <ExportMenu id={passage.id} title={passage.title} />
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"

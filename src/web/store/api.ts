@@ -71,10 +71,6 @@ export const api = createApi({
       query: (body) => ({ url: "passages", method: "POST", body }),
       invalidatesTags: ["shelf"],
     }),
-    importText: build.mutation<StoredPassage & { remarks: Fault[] }, string>({
-      query: (text) => ({ url: "import", method: "POST", body: { text } }),
-      invalidatesTags: ["shelf"],
-    }),
     save: build.mutation<StoredPassage, { id: string; basedOn: number; passage: Passage }>({
       query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["shelf", "setup"],
@@ -110,7 +106,6 @@ export const {
   useCeilingQuery,
   usePassageQuery,
   useCreateMutation,
-  useImportTextMutation,
   useBinMutation,
   useRestoreMutation,
   useRemoveForeverMutation,
