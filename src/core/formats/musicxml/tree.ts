@@ -11,7 +11,7 @@ export interface Node {
 
 /** More than any score needs; a file beyond it is refused before it is read. */
 const DEEPEST = 60;
-const MOST_ELEMENTS = 2_000_000;
+const MOST_ELEMENTS = 300_000;
 
 /**
  * Reads XML into plain nodes. What could make a small file a large one, or reach outside it, is refused: entities of
