@@ -7,6 +7,7 @@ import type { Passage } from "../core/passage/schema.ts";
 import { planOf } from "../core/plan/planner.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { optimumByHighs } from "../core/test/integer-program.ts";
+import { readMutated } from "../core/test/mutated-files.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { sixteenthRiff } from "./passages.ts";
 
@@ -131,3 +132,7 @@ for (const file of ["1-bilge-pump", "3-galley-steam", "5-keelson"]) {
     "",
   );
 }
+
+process.stdout.write("\nDamaged files of every readable format\n");
+const fuzzed = readMutated(10_000, 1);
+row("slowest of 10000", fuzzed.slowestMs, `${fuzzed.read} read, ${fuzzed.refused} refused, ${fuzzed.broken.length} worse (aim 2000 ms, none worse)`);

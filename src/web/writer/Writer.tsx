@@ -166,8 +166,8 @@ function AddRule({ onAdd }: { onAdd(rule: Rule): void }) {
 /** The chords that are written, bar by bar, so that they can be changed where they stand. Empty when the music is not chords. */
 function chordsText(passage: Passage): string {
   const held = harmonyOf(passage.bars);
-  if (held.length === 0 || held.some(({ name, notes }) => !name || notes.length < 2)) return "";
-  const words = passage.bars.map((bar) => harmonyOf([bar]).map(({ name, notes }) => wordFor(passage, name!, notes)));
+  if (held.length === 0 || held.some(({ notes }) => notes.length < 2)) return "";
+  const words = passage.bars.map((bar) => harmonyOf([bar]).map(({ name, notes }) => wordFor(passage, name ?? "", notes)));
   const last = words.findLastIndex((bar) => bar.length > 0);
   return words
     .slice(0, last + 1)
@@ -188,7 +188,8 @@ function chordsText(passage: Passage): string {
 function wordFor({ instrument }: Passage, name: string, notes: readonly { string: number; fret: number }[]): string {
   const shape = instrument.tuning.map((_, s) => notes.find((note) => note.string === s + 1)?.fret ?? null);
   const own = shapeText(shape).replaceAll(" ", "-");
+  if (name === "" || name === own) return own;
   const easiest = parseSequence(name, instrument);
   const isEasiest = easiest.ok && easiest.bars[0]![0]!.shape.every((fret, s) => fret === shape[s]);
-  return isEasiest ? name : name === own ? own : `${name}=${own}`;
+  return isEasiest ? name : `${name}=${own}`;
 }
