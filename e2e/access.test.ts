@@ -47,6 +47,9 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme", (them
     await page.keyboard.press("Alt+r");
     await page.getByRole("application").waitFor();
     await look("ring");
+    await page.keyboard.press("Alt+s");
+    await page.getByRole("article", { name: "Sheet of Bilge Pump" }).waitFor();
+    await look("sheet");
     await page.getByRole("link", { name: "Setup" }).click();
     await page.getByRole("region", { name: "Instruments" }).getByRole("listitem").first().waitFor();
     await look("setup");
@@ -72,11 +75,11 @@ it("nothing spills sideways on a tablet or a telephone", async () => {
     await page.goto(stage.server.url);
     await openPassage(page, "Bilge Pump");
     expect(await spill(), `bench at ${width}`).toBeLessThanOrEqual(0);
-    for (const place of ["Writer", "Treatments", "Ring"]) {
+    for (const place of ["Writer", "Treatments", "Ring", "Sheet"]) {
       await page.getByRole("navigation").getByRole("link", { name: place }).click();
       await page.waitForURL(new RegExp(place.toLowerCase()));
       await page
-        .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off/)
+        .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$/)
         .first()
         .waitFor();
       expect(await spill(), `${place} at ${width}`).toBeLessThanOrEqual(0);

@@ -113,6 +113,25 @@ it("a passage is saved as MIDI and read back from the file, with what was guesse
   await page.getByRole("application", { name: /Bilge Pump: 4 bars/ }).waitFor();
 });
 
+it("the sheet is printed on the chosen paper, no line split over a page", async () => {
+  const { page } = stage.seen;
+  await link("Galley Steam").waitFor();
+  await link("Galley Steam").click();
+  await page.getByRole("application").waitFor();
+  await page.keyboard.press("Alt+s");
+  await page.getByRole("article", { name: "Sheet of Galley Steam" }).waitFor();
+  await page.getByRole("radio", { name: "Letter" }).check();
+  const pdf = (await page.pdf({ preferCSSPageSize: true })).toString("latin1");
+  // Letter is 8.5 by 11 inches, 72 points each.
+  expect(pdf).toMatch(/\/MediaBox \[0 0 612 792\]/);
+  expect(await page.getByRole("img", { name: /^Line / }).evaluateAll((lines) => lines.every((line) => getComputedStyle(line).breakInside === "avoid"))).toBe(
+    true,
+  );
+  const coming = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save as SVG" }).click();
+  expect(readFileSync(await (await coming).path(), "utf8")).toMatch(/^<svg [\s\S]*<\/svg>$/);
+});
+
 describe("many passages", () => {
   it("are searched, narrowed by tag and ordered; only the rows in view are there", async () => {
     const watched = await visit(stage.browser, stage.server.url);

@@ -25,7 +25,7 @@ render FILE OUT.wav what is heard, as sound
   --depth WHAT      16 (default), 24 or float
 
 convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml, mxl,
-                    mid, txt (tablature), csv (the plan as a table)
+                    mid, txt (tablature), csv and svg (the plan as a table, as a sheet)
   --part N          which part or voice of IN, from 1
   --with-plan       the plan as words in a score
 

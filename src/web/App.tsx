@@ -14,8 +14,8 @@ const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) =>
 export function App() {
   const [guide, setGuide] = useState(false);
   return (
-    <div className="flex h-full flex-col bg-base-100 text-base-content">
-      <header className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5">
+    <div className="flex h-full flex-col bg-base-100 text-base-content print:block print:h-auto">
+      <header className="flex flex-wrap print:hidden items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5">
         <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand
         </Link>
@@ -32,7 +32,7 @@ export function App() {
           <CircleHelp size={18} aria-hidden /> <span className="hidden 2xl:inline">Signs and keys</span>
         </button>
       </header>
-      <main className="min-h-0 flex-1 overflow-auto">
+      <main className="min-h-0 flex-1 overflow-auto print:overflow-visible">
         <WhenReady>
           <Suspense fallback={<Waiting says="Opening" />}>
             <Routes>

@@ -17,7 +17,7 @@ describe("files", () => {
   it("are told by their content, whatever their name", () => {
     for (const passage of demoPassages())
       for (const { extension } of WRITTEN) {
-        if (extension === "csv") continue;
+        if (extension === "csv" || extension === "svg") continue;
         const read = readBytes(writeBytes(passage, extension).bytes);
         if (!read.ok) expect.fail(`${passage.title} ${extension}: ${read.faults[0]!.says}`);
         expect(read.value.passage.title, extension).toBe(passage.title);

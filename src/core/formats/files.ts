@@ -9,6 +9,7 @@ import { packScore, unpackScore } from "./musicxml/archive.ts";
 import { readMusicXml } from "./musicxml/read.ts";
 import { writeMusicXml } from "./musicxml/write.ts";
 import { readPassage } from "./read.ts";
+import { sheetSvg } from "./sheet/sheet.ts";
 import { writeTab } from "./tab/write.ts";
 
 /** What a passage can be written as, by file extension. */
@@ -19,6 +20,7 @@ export const WRITTEN = [
   { extension: "mid", says: "MIDI", type: "audio/midi" },
   { extension: "txt", says: "plain-text tablature", type: "text/plain" },
   { extension: "csv", says: "the plan as a table", type: "text/csv" },
+  { extension: "svg", says: "the plan as a sheet for the stand", type: "image/svg+xml" },
 ] as const;
 
 export type Extension = (typeof WRITTEN)[number]["extension"];
@@ -86,6 +88,8 @@ export function writeBytes(passage: Passage, extension: Extension, { withPlan = 
     }
     case "csv":
       return text(writeCsv(passage, plan()));
+    case "svg":
+      return text(sheetSvg(passage, plan()));
   }
 }
 

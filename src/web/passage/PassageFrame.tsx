@@ -17,6 +17,7 @@ const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }
   writer: lazy(() => import("../writer/Writer.tsx").then((m) => ({ default: m.Writer }))),
   treatments: lazy(() => import("../treatments/Treatments.tsx").then((m) => ({ default: m.Treatments }))),
   ring: lazy(() => import("../ring/Ring.tsx").then((m) => ({ default: m.Ring }))),
+  sheet: lazy(() => import("../sheet/Sheet.tsx").then((m) => ({ default: m.Sheet }))),
 };
 
 /** One passage, opened, in one of its places. Going from place to place keeps it open. */

@@ -4,6 +4,7 @@ export const PLACES = [
   { path: "writer", title: "Writer", key: "w" },
   { path: "treatments", title: "Treatments", key: "t" },
   { path: "ring", title: "Ring", key: "r" },
+  { path: "sheet", title: "Sheet", key: "s" },
 ] as const;
 
 export type PlacePath = (typeof PLACES)[number]["path"];

@@ -7,6 +7,7 @@ const FORMATS = [
   { query: "?format=musicxml&plan", says: "MusicXML with the plan", holds: "what each hand does stands as words" },
   { query: "?format=mid", says: "MIDI", holds: "pitches and lengths as planned" },
   { query: "?format=txt", says: "Tablature as text", holds: "strings, frets, palm, strokes" },
+  { query: "?format=svg", says: "Sheet for the stand (SVG)", holds: "lanes, strokes, what each hand does" },
   { query: "?format=csv", says: "The plan as a table (CSV)", holds: "a row for every step and string" },
 ] as const;
 

@@ -1,0 +1,41 @@
+import { XMLValidator } from "fast-xml-parser";
+import { describe, expect, it } from "vitest";
+import { planPassage } from "../../engine.ts";
+import { demoPassages } from "../../test/demos.ts";
+import { randomPassage } from "../../test/random-passages.ts";
+import { PAPERS, sheetOf, sheetSvg } from "./sheet.ts";
+
+const plan = (passage: ReturnType<typeof randomPassage>) => planPassage(passage, { why: "nothing" });
+const words = (svg: string) =>
+  [...svg.matchAll(/<text[^>]*>([^<]*)</g)].map((m) => m[1]!.replaceAll("&amp;", "&").replaceAll("&lt;", "<").replaceAll("&gt;", ">"));
+
+describe("the sheet", () => {
+  it("is well-formed SVG whatever is written, on both papers", () => {
+    const odd = structuredClone(demoPassages()[0]!);
+    odd.title = 'Rope & <Anchor> "9"';
+    for (const passage of [...demoPassages(), odd, ...Array.from({ length: 30 }, (_, seed) => randomPassage(seed, 3))])
+      for (const paper of ["a4", "letter"] as const) expect(XMLValidator.validate(sheetSvg(passage, plan(passage), paper)), passage.title).toBe(true);
+  });
+
+  it("holds every bar once, every system within the paper's width and half its height", () => {
+    for (const passage of demoPassages()) {
+      const systems = sheetOf(passage, plan(passage));
+      const bars = systems.flatMap((system) => [...system.svg.matchAll(/font-size="9"[^>]*>(\d+)</g)].map((m) => Number(m[1])));
+      expect(bars).toEqual(passage.bars.map((_, b) => b + 1));
+      for (const { widthPx, heightPx } of systems) {
+        expect(widthPx).toBeLessThanOrEqual(PAPERS.a4.widthPx);
+        // 297 mm less margins are 1009 px.
+        expect(heightPx, passage.title).toBeLessThan(1009);
+      }
+    }
+  });
+
+  it("says what each hand does and what still rings", () => {
+    const passage = demoPassages()[0]!;
+    const document = plan(passage);
+    const said = words(sheetSvg(passage, document)).join(" ").replaceAll(/\s+/g, " ");
+    for (const step of document.steps.filter((s) => s.fretting !== "")) expect(said).toContain(step.fretting.replace(/^[^:]*: /, ""));
+    expect(said).toContain("STILL RINGS: string 6.");
+    for (const sign of ["sounds", "palm-muted", "rings astray"]) expect(said).toContain(sign);
+  });
+});

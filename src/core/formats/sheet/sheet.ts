@@ -1,0 +1,254 @@
+import { barLength } from "../../edit/place.ts";
+import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
+import type { Bar, Passage } from "../../passage/schema.ts";
+import { settingsOf } from "../../passage/settings.ts";
+import { strokeDirections } from "../../timeline/strokes.ts";
+import { countOf } from "../../timeline/timeline.ts";
+import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
+
+/** One line of music with what each hand does under it, as SVG: never split over a page. */
+export interface System {
+  svg: string;
+  widthPx: number;
+  heightPx: number;
+}
+
+/** A4 and Letter upright with 15 mm margins, in CSS pixels (96 to the inch). */
+export const PAPERS = { a4: { says: "A4", widthPx: 680 }, letter: { says: "Letter", widthPx: 702 } } as const;
+export type Paper = keyof typeof PAPERS;
+
+const NAMES = 34;
+const PAD = 16;
+const PX_PER_WHOLE = 296;
+const COUNT = 20;
+const STROKES = 20;
+const LANE = 17;
+const WORDS = 15;
+/** Mean width of a letter at 12 px, for breaking lines where no font can be measured. */
+const LETTER = 5.6;
+
+/** The plan as systems for the music stand, black on white. */
+export function sheetOf(passage: Passage, plan: PlanDocument, paper: Paper = "a4"): System[] {
+  const { widthPx } = PAPERS[paper];
+  const systems: System[] = [];
+  let first = 0;
+  while (first < passage.bars.length) {
+    let width = NAMES;
+    let last = first;
+    while (last < passage.bars.length && (last === first || width + barWidth(passage.bars[last]!) <= widthPx)) width += barWidth(passage.bars[last++]!);
+    systems.push(systemOf(passage, plan, first, last, widthPx));
+    first = last;
+  }
+  return systems;
+}
+
+/** All systems under one another in one drawing, with title and legend. */
+export function sheetSvg(passage: Passage, plan: PlanDocument, paper: Paper = "a4"): string {
+  const systems = sheetOf(passage, plan, paper);
+  const { widthPx } = PAPERS[paper];
+  let y = 44;
+  const parts = systems.map((system) => {
+    const placed = `<g transform="translate(0 ${y})">${inner(system.svg)}</g>`;
+    y += system.heightPx + 18;
+    return placed;
+  });
+  const head = text(0, 26, passage.title, { size: 22, bold: true }) + text(widthPx, 26, `${passage.tempo} bpm`, { size: 14, anchor: "end" });
+  return svg(widthPx, y + LEGEND_HEIGHT, `${head}${parts.join("")}<g transform="translate(0 ${y})">${legend()}</g>`);
+}
+
+function barWidth(bar: Bar): number {
+  return PAD + (barLength(bar.meter) / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+}
+
+function systemOf(passage: Passage, plan: PlanDocument, first: number, last: number, widthPx: number): System {
+  const strings = passage.instrument.tuning.length;
+  const lanes = COUNT + STROKES;
+  const y = (string: number) => lanes + (string - 0.5) * LANE;
+  const bottom = lanes + strings * LANE;
+  const parts: string[] = [];
+  for (let s = 1; s <= strings; s++) {
+    parts.push(text(0, y(s) + 4, `${s} ${passage.instrument.tuning[s - 1]}`, { size: 11 }));
+    parts.push(`<line x1="${NAMES - 6}" x2="${widthPx}" y1="${y(s)}" y2="${y(s)}" stroke="#999" stroke-width="0.6"/>`);
+  }
+  let x = NAMES;
+  const settings = settingsOf(passage);
+  for (let b = first; b < last; b++) {
+    const bar = passage.bars[b]!;
+    const at = (tick: Ticks) => x + PAD * 0.6 + (tick / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+    parts.push(
+      `<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`,
+      text(x - 3, COUNT + 4, String(b + 1), { size: 9, anchor: "end" }),
+    );
+    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(passage, plan, b, at, y), ...frets(bar, at, y));
+    x += barWidth(bar);
+  }
+  parts.push(`<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`);
+  const words = handWords(passage, plan, first, last, Math.floor(widthPx / LETTER));
+  words.forEach((line, i) => {
+    parts.push(text(line.indent ? 14 : 0, bottom + 18 + i * WORDS, line.says, { size: 12, bold: line.bold }));
+  });
+  const heightPx = bottom + 10 + words.length * WORDS;
+  return { svg: svg(widthPx, heightPx, parts.join("")), widthPx, heightPx };
+}
+
+function counts(bar: Bar, at: (tick: Ticks) => number): string[] {
+  const beat = TICKS_PER_WHOLE / bar.meter[1];
+  const grid = bar.strokes.some((stroke) => ticksOf(stroke.at) % (beat / 2) !== 0) ? beat / 4 : beat / 2;
+  return Array.from({ length: Math.ceil(barLength(bar.meter) / grid) }, (_, i) => {
+    const words = countOf(i * grid, bar);
+    const isBeat = (i * grid) % beat === 0;
+    return text(at(i * grid), COUNT - 5, isBeat ? words : (words.split(" ")[1] ?? ""), { size: isBeat ? 13 : 10, bold: isBeat, anchor: "middle" });
+  });
+}
+
+function strokesOf(bar: Bar, settings: ReturnType<typeof settingsOf>, strings: number, at: (tick: Ticks) => number): string[] {
+  const middle = COUNT + STROKES / 2;
+  return strokeDirections(bar, settings, strings).map((way, i) => {
+    const x = at(ticksOf(bar.strokes[i]!.at));
+    if (way === "down") return `<path d="M${x - 4.5} ${middle - 5}h9l-4.5 10z"/>`;
+    if (way === "up") return `<path d="M${x - 4} ${middle + 4.5}h8l-4 -9z" fill="#fff" stroke="#000" stroke-width="1.3"/>`;
+    return way === "none" ? "" : text(x, middle + 4, way, { size: 11, anchor: "middle" });
+  });
+}
+
+function steps(passage: Passage, plan: PlanDocument, b: number, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
+  const end = barLength(passage.bars[b]!.meter);
+  return plan.steps.flatMap((step, i) => {
+    const next = plan.steps[i + 1];
+    const goesOn = step.bar - 1 < b && (!next || next.bar - 1 >= b) && next?.at !== undefined && !(next.bar - 1 === b && ticksOf(next.at) === 0);
+    if (step.bar - 1 !== b && !goesOn) return [];
+    const from = step.bar - 1 === b ? ticksOf(step.at) : 0;
+    const to = next && next.bar - 1 === b ? ticksOf(next.at) : end;
+    return step.strings.map((string) => segment(string, at(from), at(to), y(string.string), step.bar - 1 === b));
+  });
+}
+
+function segment({ state }: PlannedString, from: number, to: number, y: number, begins: boolean): string {
+  switch (state) {
+    case "ring":
+      return `<rect x="${from}" y="${y - 2}" width="${to - from}" height="4"/>`;
+    case "muffled":
+      return `<line x1="${from + 2}" x2="${to}" y1="${y}" y2="${y}" stroke="#000" stroke-width="8" stroke-dasharray="2 3.5"/>`;
+    case "free":
+      return `<line x1="${from}" x2="${to}" y1="${y}" y2="${y}" stroke="#000" stroke-width="2" stroke-dasharray="1 4"/>`;
+    case "thud":
+      return begins ? `<path d="M${from - 4} ${y - 4}l8 8m0-8l-8 8" stroke="#000" stroke-width="2"/>` : "";
+    case "stray": {
+      let d = `M${from} ${y}`;
+      for (let x = from; x < to - 4; x += 6) d += "l3 -5l3 5";
+      return `<path d="${d}" fill="none" stroke="#000" stroke-width="1.6"/>`;
+    }
+    default:
+      return "";
+  }
+}
+
+function frets(bar: Bar, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
+  return bar.strokes
+    .filter((stroke) => (stroke.as ?? "play") === "play")
+    .flatMap((stroke) =>
+      stroke.notes.map((note) => {
+        const x = at(ticksOf(stroke.at));
+        const w = note.fret > 9 ? 16 : 11;
+        return `<rect x="${x - w / 2}" y="${y(note.string) - 7}" width="${w}" height="14" fill="#fff"/>${text(x, y(note.string) + 4.5, note.tone === "ghost" ? "x" : String(note.fret), { size: 13, bold: true, anchor: "middle" })}`;
+      }),
+    );
+}
+
+interface Words {
+  says: string;
+  bold: boolean;
+  indent: boolean;
+}
+
+/**
+ * What each hand does in some bars, broken to the page: what is done at several places of a bar is said once with all of
+ * them, a bar like an earlier one of the same line is named after it.
+ */
+function handWords(passage: Passage, plan: PlanDocument, first: number, last: number, letters: number): Words[] {
+  const said = new Map<string, number>();
+  return Array.from({ length: last - first }, (_, i) => first + i).flatMap((b): Words[] => {
+    const places = new Map<string, string[]>();
+    for (const step of plan.steps) {
+      if (step.bar - 1 !== b) continue;
+      const says = [tail(step.fretting), tail(step.picking)].filter((words) => words !== "").join(" / ") + strays(step);
+      if (says !== "") places.set(says, [...(places.get(says) ?? []), countOf(ticksOf(step.at), passage.bars[b]!)]);
+    }
+    const lines = [...places].map(([says, counts]) => `${counts.join(", ")}: ${says}`);
+    if (lines.length === 0) return [];
+    const like = said.get(lines.join("\n"));
+    if (like !== undefined) return [{ says: `Bar ${b + 1}: as bar ${like}.`, bold: true, indent: false }];
+    said.set(lines.join("\n"), b + 1);
+    return [
+      { says: `Bar ${b + 1}`, bold: true, indent: false },
+      ...lines.flatMap((line) => broken(line, letters - 4).map((says, i) => ({ says, bold: false, indent: i > 0 }))),
+    ];
+  });
+}
+
+function strays(step: PlannedStep): string {
+  const rings = step.strings.filter((string) => string.state === "stray").map((string) => string.string);
+  return rings.length > 0 ? ` STILL RINGS: string ${rings.join(", ")}.` : "";
+}
+
+/** The sentence without its count. */
+function tail(sentence: string): string {
+  return sentence.replace(/^[^:]*: /, "");
+}
+
+function broken(line: string, letters: number): string[] {
+  const lines: string[] = [];
+  let now = "";
+  for (const word of line.split(" ")) {
+    if (now !== "" && now.length + 1 + word.length > letters) {
+      lines.push(now);
+      now = word;
+    } else now = now === "" ? word : `${now} ${word}`;
+  }
+  return [...lines, now];
+}
+
+export const LEGEND_HEIGHT = 30;
+
+/** What the signs mean. */
+export function legend(): string {
+  const signs: [string, number][] = [
+    [`<rect x="0" y="8" width="26" height="4"/>${text(32, 14, "sounds", { size: 11 })}`, 82],
+    [`<line x1="0" x2="26" y1="10" y2="10" stroke="#000" stroke-width="8" stroke-dasharray="2 3.5"/>${text(32, 14, "palm-muted", { size: 11 })}`, 104],
+    [`<path d="M8 5l9 9m0-9l-9 9" stroke="#000" stroke-width="2"/>${text(24, 14, "dead", { size: 11 })}`, 62],
+    [`<line x1="0" x2="26" y1="10" y2="10" stroke="#000" stroke-width="2" stroke-dasharray="1 4"/>${text(32, 14, "may ring on", { size: 11 })}`, 108],
+    [`<path d="M0 12l3 -5l3 5l3 -5l3 5l3 -5l3 5" fill="none" stroke="#000" stroke-width="1.6"/>${text(24, 14, "rings astray", { size: 11 })}`, 102],
+    [`<path d="M0 5h9l-4.5 10z"/>${text(14, 14, "down", { size: 11 })}`, 54],
+    [`<path d="M0 14.5h8l-4 -9z" fill="#fff" stroke="#000" stroke-width="1.3"/>${text(14, 14, "up", { size: 11 })}`, 40],
+  ];
+  let x = 0;
+  return signs
+    .map(([drawing, width]) => {
+      const placed = `<g transform="translate(${x} 0)">${drawing}</g>`;
+      x += width;
+      return placed;
+    })
+    .join("");
+}
+
+function svg(width: number, height: number, content: string): string {
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" font-family="Atkinson Hyperlegible Next Variable, Atkinson Hyperlegible, sans-serif" fill="#000">${content}</svg>`;
+}
+
+/** The content of a drawing, to stand inside another. */
+function inner(drawing: string): string {
+  return drawing.slice(drawing.indexOf(">") + 1, drawing.lastIndexOf("</svg>"));
+}
+
+function text(
+  x: number,
+  y: number,
+  words: string,
+  { size, bold = false, anchor = "start" }: { size: number; bold?: boolean; anchor?: "start" | "middle" | "end" },
+): string {
+  return `<text x="${x}" y="${y}" font-size="${size}"${bold ? ' font-weight="700"' : ""}${anchor === "start" ? "" : ` text-anchor="${anchor}"`}>${escaped(words)}</text>`;
+}
+
+function escaped(words: string): string {
+  return words.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
+}
