@@ -1,12 +1,13 @@
 import { lazy, Suspense, useEffect, useState } from "react";
-import { useSelector } from "react-redux";
+import { useDispatch, useSelector } from "react-redux";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
 import { Bench } from "../bench/Bench.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { troubleOf } from "../store/api.ts";
-import type { RootState } from "../store/root.ts";
+import { redo, undo } from "../store/edit-slice.ts";
+import type { Dispatch, RootState } from "../store/root.ts";
 import { PLACES, type PlacePath } from "./places.ts";
 import { StaleBanner } from "./StaleBanner.tsx";
 import { TitleLine, ToldContext } from "./TitleLine.tsx";
@@ -26,9 +27,17 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   const { error, isFetching, refetch } = useOpened(id);
   const state = useSelector((root: RootState) => root.edit);
   const navigate = useNavigate();
+  const dispatch = useDispatch<Dispatch>();
   const [told, setTold] = useState<HTMLElement | null>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      // Undo works in every place; a field that is typed in has its own.
+      const isTyping = (event.target as Element).closest("input:not([type=checkbox]):not([type=radio]), textarea, select, dialog") !== null;
+      if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.defaultPrevented && !isTyping && ["z", "y"].includes(event.key.toLowerCase())) {
+        event.preventDefault();
+        dispatch(event.key.toLowerCase() === "y" || event.shiftKey ? redo() : undo());
+        return;
+      }
       const place = event.altKey && !event.ctrlKey && !event.metaKey && PLACES.find(({ key }) => event.code === `Key${key.toUpperCase()}`);
       if (!place) return;
       event.preventDefault();
@@ -36,7 +45,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [id, navigate]);
+  }, [id, navigate, dispatch]);
   const title = state.passage?.title;
   useEffect(() => {
     if (title) document.title = `${title} · Rest Hand`;

@@ -95,7 +95,10 @@ export function Treatments({ passage }: { passage: Passage }) {
         <button type="button" className="btn btn-sm" disabled={toBar >= last} onClick={() => setBar(fromBar + many)}>
           bars after
         </button>
-        <p className="quiet">Keys 1 to {versions.length} change what is heard, at the same place and equally loud.</p>
+        <p className="quiet">
+          Keys 1 to {versions.length} change what is heard, at the same place and equally loud. A double line stands under every stroke that is otherwise than
+          written.
+        </p>
         <span role="status" className="font-semibold" data-testid="audition-state">
           {audition.says}
         </span>
