@@ -163,11 +163,11 @@ const MUTANTS = [
   none("the final chord is damped", "src/core/intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
   none("let ring is not heard", "src/core/intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
   // What it costs.
-  none("a second contact is worth nothing", "src/core/plan/problem.ts", "sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);"),
-  none("holding costs nothing", "src/core/plan/problem.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
+  none("a second contact is worth nothing", "src/core/plan/costs.ts", "sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);"),
+  none("holding costs nothing", "src/core/plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
   none(
     "no forced move",
-    "src/core/plan/problem.ts",
+    "src/core/plan/costs.ts",
     "if (move.needMs > step.haveMs && !isForced(move, from, step[hand])) return null;",
     "if (move.needMs > step.haveMs) return null;",
   ),

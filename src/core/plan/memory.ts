@@ -1,7 +1,8 @@
 import { commonEnds } from "../memory/fold.ts";
 import type { Shape } from "../shapes/types.ts";
+import { harmOf, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import { advance, bestOf, type Chosen, type Cost, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
-import { harmOf, moveCost, type Problem, type ProblemStep, silenced, stateAfter, stateHandedOn, stayEffort } from "./problem.ts";
+import type { Problem, ProblemStep } from "./problem.ts";
 
 /**
  * Remembers the frontiers of the last plan, so that after an edit only the steps around it are

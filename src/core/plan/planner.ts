@@ -1,5 +1,6 @@
 import type { Shape } from "../shapes/types.ts";
-import { harmOf, type MoveCost, momentKey, moveCost, type Problem, type ProblemStep, silenced, stateAfter, stateHandedOn, stayEffort } from "./problem.ts";
+import { harmOf, type MoveCost, momentKey, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
+import type { Problem, ProblemStep } from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
 export interface Cost {

@@ -1,5 +1,6 @@
+import { harmOf, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "../plan/costs.ts";
 import type { Cost } from "../plan/planner.ts";
-import { harmOf, moveCost, type Problem, silenced, stateAfter, stateHandedOn, stayEffort } from "../plan/problem.ts";
+import type { Problem } from "../plan/problem.ts";
 
 /** A walk that takes the cheapest pair of shapes at every step and never looks ahead. */
 export function greedyCost(problem: Problem): Cost {

@@ -1,6 +1,7 @@
 import type { Highs } from "highs";
+import { harmOf, moveCost, silenced, stayEffort } from "../plan/costs.ts";
 import type { Cost } from "../plan/planner.ts";
-import { harmOf, moveCost, type Problem, type ProblemStep, silenced, stayEffort } from "../plan/problem.ts";
+import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { Pose } from "../shapes/types.ts";
 
 /*

@@ -1,7 +1,7 @@
 import { fractionOf } from "../music/ticks.ts";
 import type { Settings } from "../passage/settings.ts";
+import { bitCount } from "../plan/costs.ts";
 import { frettingMoves, type Move, pickingMoves } from "../plan/moves.ts";
-import { bitCount } from "../plan/problem.ts";
 import type { Bottleneck, Counts } from "./document.ts";
 import type { Outcome, Planned } from "./verdict.ts";
 
