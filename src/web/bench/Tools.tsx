@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
-import { useState } from "react";
+import { memo, useRef, useState } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
@@ -46,6 +46,8 @@ const DEAD_STROKES = [
 /** What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. */
 export function Tools(props: ToolsProps) {
   const { note, stroke, place, string, passage, onEdit } = props;
+  const actions = useRef<BarActions>(props);
+  actions.current = props;
   const isFretted = note !== null && note.fret > 0;
   return (
     <div className="hidden flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5 sm:flex" role="toolbar" aria-label="At the cursor">
@@ -118,7 +120,7 @@ export function Tools(props: ToolsProps) {
       <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
         chord
       </ToolButton>
-      <BarMenu bar={place.bar} canRemove={passage.bars.length > 1} onEdit={onEdit} onRepeat={props.onRepeat} />
+      <BarMenu bar={place.bar} canRemove={passage.bars.length > 1} actions={actions} />
       <div className="join">
         <ToolButton
           label={`Write on: every fret typed moves the cursor on (W)${entryWords(props.entry)}`}
@@ -155,11 +157,19 @@ function Group({ label, shown = false, children }: { label: string; shown?: bool
   );
 }
 
-function BarMenu({ bar, canRemove, onEdit, onRepeat }: { bar: number; canRemove: boolean; onEdit(change: Edit): void; onRepeat(): void }) {
+/** Drawn anew only when what it shows changes: it stands beside every keypress. */
+const BarMenu = memo(BarMenuItems, (before, now) => before.bar === now.bar && before.canRemove === now.canRemove && before.actions === now.actions);
+
+interface BarActions {
+  onEdit(change: Edit): void;
+  onRepeat(): void;
+}
+
+function BarMenuItems({ bar, canRemove, actions }: { bar: number; canRemove: boolean; actions: React.RefObject<BarActions> }) {
   const items = [
-    { says: "Add a bar after this one", key: "B", isOff: false, onClick: () => onEdit({ kind: "add-bar", after: bar }) },
-    { says: "Repeat this bar, or the selection", key: "R", isOff: false, onClick: onRepeat },
-    { says: "Take this bar away", key: "", isOff: !canRemove, onClick: () => onEdit({ kind: "remove-bar", bar }) },
+    { says: "Add a bar after this one", key: "B", isOff: false, onClick: () => actions.current.onEdit({ kind: "add-bar", after: bar }) },
+    { says: "Repeat this bar, or the selection", key: "R", isOff: false, onClick: () => actions.current.onRepeat() },
+    { says: "Take this bar away", key: "", isOff: !canRemove, onClick: () => actions.current.onEdit({ kind: "remove-bar", bar }) },
   ];
   return (
     <Menu>

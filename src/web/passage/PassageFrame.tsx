@@ -25,7 +25,9 @@ const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }
 export function PassageFrame({ path }: { path: PlacePath }) {
   const { id = "" } = useParams();
   const { error, isFetching, refetch } = useOpened(id);
-  const state = useSelector((root: RootState) => root.edit);
+  // Only what the frame shows: moving the cursor is no business of it.
+  const openId = useSelector((root: RootState) => root.edit.id);
+  const passage = useSelector((root: RootState) => root.edit.passage);
   const navigate = useNavigate();
   const dispatch = useDispatch<Dispatch>();
   const [told, setTold] = useState<HTMLElement | null>(null);
@@ -46,21 +48,21 @@ export function PassageFrame({ path }: { path: PlacePath }) {
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
   }, [id, navigate, dispatch]);
-  const title = state.passage?.title;
+  const title = passage?.title;
   useEffect(() => {
     if (title) document.title = `${title} · Rest Hand`;
   }, [title]);
 
-  if (state.id === id && state.passage) {
+  if (openId === id && passage) {
     const View = VIEWS[path];
     return (
       <ToldContext value={told}>
-        <TitleLine id={id} passage={state.passage} onTold={setTold} />
+        <TitleLine id={id} title={passage.title} onTold={setTold} />
         <div className="flex h-full flex-col">
           <StaleBanner />
           <div className="min-h-0 flex-1">
             <Suspense fallback={<Waiting says="Opening" />}>
-              <View passage={state.passage} />
+              <View passage={passage} />
             </Suspense>
           </div>
         </div>

@@ -1,15 +1,14 @@
-import { createContext, useContext, useEffect, useState } from "react";
+import { createContext, memo, useContext, useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { useDispatch } from "react-redux";
 import { Link, NavLink } from "react-router";
-import type { Passage } from "../../core/passage/schema.ts";
 import { edit } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { PLACES } from "./places.ts";
 import { SaveMark } from "./SaveMark.tsx";
 
 /** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
-export function TitleLine({ id, passage, onTold }: { id: string; passage: Passage; onTold(place: HTMLElement | null): void }) {
+export const TitleLine = memo(function TitleLine({ id, title, onTold }: { id: string; title: string; onTold(place: HTMLElement | null): void }) {
   const dispatch = useDispatch<Dispatch>();
   const [text, setText] = useState<string | null>(null);
   return (
@@ -18,14 +17,14 @@ export function TitleLine({ id, passage, onTold }: { id: string; passage: Passag
         <Link to="/" className="btn btn-ghost btn-sm px-2">
           Shelf
         </Link>
-        {PLACES.map(({ path, title, key }) => (
+        {PLACES.map(({ path, title: place, key }) => (
           <NavLink
             key={path}
             to={`/${path}/${id}`}
-            title={`${title} (Alt ${key.toUpperCase()})`}
+            title={`${place} (Alt ${key.toUpperCase()})`}
             className={({ isActive }) => `btn btn-sm px-2 ${isActive ? "btn-active" : "btn-ghost"}`}
           >
-            {title}
+            {place}
           </NavLink>
         ))}
       </nav>
@@ -33,11 +32,11 @@ export function TitleLine({ id, passage, onTold }: { id: string; passage: Passag
         <input
           className="input input-ghost w-full max-w-md text-lg font-bold"
           aria-label="Title"
-          value={text ?? passage.title}
+          value={text ?? title}
           maxLength={200}
           onChange={(event) => setText(event.target.value)}
           onBlur={() => {
-            if (text !== null && text !== passage.title) dispatch(edit({ kind: "set-title", title: text }));
+            if (text !== null && text !== title) dispatch(edit({ kind: "set-title", title: text }));
             setText(null);
           }}
           onKeyDown={(event) => {
@@ -49,7 +48,7 @@ export function TitleLine({ id, passage, onTold }: { id: string; passage: Passag
       <SaveMark />
     </InHead>
   );
-}
+});
 
 /** Where in the head line a place tells what it has to tell; null until the line stands. */
 export const ToldContext = createContext<HTMLElement | null>(null);
