@@ -46,6 +46,7 @@ export function ChordDialog({
             className="input mt-1 w-full text-lg"
             value={text}
             data-first
+            onFocus={(event) => event.currentTarget.select()}
             spellCheck={false}
             aria-invalid={found?.ok === false}
             aria-describedby="chord-says"

@@ -37,7 +37,7 @@ export function Sheet({ passage }: { passage: Passage }) {
         </button>
       </div>
       <article
-        className="mx-auto bg-white p-8 text-black shadow print:p-0 print:shadow-none"
+        className="mx-auto bg-white p-3 text-black sm:p-8 shadow print:p-0 print:shadow-none"
         style={{ width: PAPERS[paper].widthPx + 64, maxWidth: "100%" }}
         aria-label={`Sheet of ${passage.title}`}
       >
