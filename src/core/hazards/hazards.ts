@@ -112,6 +112,13 @@ function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, sett
     alive[s] = stillAlive([...together(fresh), ...alive[s]!], step.ms, threshold);
     return describe(alive[s]!, fresh, step, threshold);
   });
+  // Where nothing blooms, a quiet string has nothing to carry over before its next note.
+  if (settings.ring === "written")
+    intents.forEach((wanted, s) => {
+      if (wanted === "ring" || wanted === "muffled" || wanted === "free") return;
+      last[s] = null;
+      lastMs[s] = 0;
+    });
   return [
     { thresholdDb: threshold, strings },
     { alive, last, lastMs, referenceDb, step, intents },

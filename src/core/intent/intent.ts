@@ -16,11 +16,11 @@ export type IntentTable = readonly (readonly Intent[])[];
 
 /** What a step needs to know of those before it. */
 export interface Heard {
-  /** Per string: the note it played last; null once a dead stroke has silenced it. */
+  /** Per string: the note it played last; null once a dead stroke has silenced it, or once it is over for good. */
   lastNote: readonly (TimelineNote | null)[];
-  /** Per string: whether it was played before the dead stroke that silenced it. */
+  /** Per string: whether it was played before the dead stroke that silenced it; false where nothing blooms. */
   played: readonly boolean[];
-  /** Pitch classes of the last chord as bits; null before the first. */
+  /** Pitch classes of the last chord as bits; null before the first, and where nothing blooms. */
   chord: number | null;
   /** Where the last note ends. */
   finalEnd: Ticks;
@@ -41,6 +41,7 @@ export function intentOf(
     keys: steps,
     start: { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd },
     same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
+    equal: sameItems,
     beside: [hands],
     memory,
     work: (heard, i) => intentsAt(steps[i]!, hands[i]!, heard, open, settings),
@@ -53,10 +54,11 @@ function intentsAt(step: Step, hand: HandState, heard: Heard, open: readonly num
   const played = [...heard.played];
   const pitchClass = (note: TimelineNote) => (open[note.string - 1]! + note.pitchFret) % 12;
   const sounding = step.sounding.reduce((mask, note) => (note ? mask | (1 << pitchClass(note)) : mask), 0);
-  const chord = step.stroke?.notes.length && size(sounding) >= CHORD ? sounding : heard.chord;
+  const bloom = settings.ring === "bloom";
+  const chord = bloom && step.stroke?.notes.length && size(sounding) >= CHORD ? sounding : heard.chord;
   const intents = step.sounding.map((note, s): Intent => {
     if (isStruckDead(step, s + 1)) {
-      played[s] = lastNote[s] !== null || played[s]!;
+      played[s] = bloom && (lastNote[s] !== null || played[s]!);
       lastNote[s] = null;
       return "thud";
     }
@@ -65,14 +67,18 @@ function intentsAt(step: Step, hand: HandState, heard: Heard, open: readonly num
       played[s] = false;
       return TONE_INTENT[note.tone];
     }
-    const before = lastNote[s];
+    const before = lastNote[s] ?? null;
     // A string of the harmony that was played and then deadened may answer again.
-    if (before === null && played[s] && settings.ring === "bloom" && agrees(open[s]! % 12, chord, sounding)) return "free";
-    if (before?.tone !== "open" || !canRingOn(before, hand)) return "quiet";
-    // Nobody damps a final chord.
-    const lastSound = step.tick >= finalEnd && before.end === finalEnd;
-    const blooms = settings.ring === "bloom" && agrees(pitchClass(before), chord, sounding);
-    return before.letRing || lastSound || blooms ? "free" : "quiet";
+    if (before === null && played[s] && bloom && agrees(open[s]! % 12, chord, sounding)) return "free";
+    if (before?.tone === "open" && canRingOn(before, hand)) {
+      // Nobody damps a final chord.
+      const lastSound = step.tick >= finalEnd && before.end === finalEnd;
+      const blooms = bloom && agrees(pitchClass(before), chord, sounding);
+      if (before.letRing || lastSound || blooms) return "free";
+    }
+    // Where nothing blooms, a note that has gone quiet is over: the string waits for its next one.
+    if (!bloom) lastNote[s] = null;
+    return "quiet";
   });
   return [intents, { lastNote, played, chord, finalEnd }];
 }

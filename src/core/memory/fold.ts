@@ -25,6 +25,8 @@ export interface Fold<State, Out> {
   start: State;
   /** Whether two states lead to the same results. */
   same: (a: State, b: State) => boolean;
+  /** Whether two results say the same: then the remembered one stands, and what later stages found for it too. */
+  equal?: (old: Out, now: Out) => boolean;
   /** Must depend on the state, the key and the columns at that index alone; states are never changed in place. */
   work: (state: State, index: number) => readonly [out: Out, after: State];
   /** Steps are taken from the last to the first. */
@@ -35,7 +37,7 @@ export interface Fold<State, Out> {
 }
 
 /** Carries a state through all steps and gives what was found at each, in the order of the steps. */
-export function fold<State, Out>({ keys, beside = [], start, same, work, backward = false, memory, end }: Fold<State, Out>): Out[] {
+export function fold<State, Out>({ keys, beside = [], start, same, equal, work, backward = false, memory, end }: Fold<State, Out>): Out[] {
   const count = keys.length;
   const old = memory?.found ?? [];
   const { prefix, suffix } = commonEnds(memory?.keys ?? [], keys);
@@ -53,7 +55,8 @@ export function fold<State, Out>({ keys, beside = [], start, same, work, backwar
       state = known.after;
       continue;
     }
-    const [out, after] = work(state, i);
+    const [made, after] = work(state, i);
+    const out = known && equal?.(known.out, made) ? known.out : made;
     if (memory) founds[i] = { beside: beside.map((column) => column[i]), before: state, after, out };
     worked++;
     outs[i] = out;

@@ -70,7 +70,7 @@ export const SPEAK_MS = 50;
 
 /** What the problem remembers of the last version of a passage. */
 export class ProblemMemory {
-  readonly quiet = new FoldMemory<readonly number[], readonly number[]>();
+  readonly soonMeant = new FoldMemory<readonly number[], number>();
   readonly steps = new FoldMemory<Before, StepProblem>();
   readonly joined = new WeakMap<ProblemStep, { rest: readonly StepProblem[]; step: ProblemStep }>();
 }
@@ -103,11 +103,11 @@ export function problemOf(
   memory?: ProblemMemory,
 ): Problem {
   const { steps, strings } = timeline;
-  const quietUntil = quietUntilMs(timeline, intent, memory);
+  const soonMeant = soonMeantAgain(timeline, intent, memory);
   const untilPressMs = msUntilPress(steps, shapes);
   const own = fold<Before, StepProblem>({
     keys: steps,
-    beside: [intent, hazards, shapes, quietUntil, untilPressMs],
+    beside: [intent, hazards, shapes, soonMeant, untilPressMs],
     start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckNothingSinceMs: 0, rows: [], intents: [], hand: null },
     same: (a, b) =>
       a.startMs === b.startMs &&
@@ -118,7 +118,7 @@ export function problemOf(
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
     memory: memory?.steps,
-    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, shapes[i]!, quietUntil[i]!, untilPressMs[i]!, settings, before),
+    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, settings, before),
   });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
@@ -148,7 +148,7 @@ function stepProblem(
   intents: readonly Intent[],
   hazards: StepHazards,
   shapes: StepShapes,
-  quietUntil: readonly number[],
+  soonMeant: number,
   untilPressMs: number,
   settings: Settings,
   before: Before,
@@ -162,7 +162,7 @@ function stepProblem(
     lengthMs: Math.round(step.lengthMs),
     hasStroke: step.stroke !== null,
     haveMs: Math.max(1, step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)),
-    strings: stakesOf(step, hazards, before.rows, quietUntil),
+    strings: stakesOf(step, hazards, before.rows, soonMeant),
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),
     muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
@@ -193,12 +193,13 @@ function isPressedAgain(before: HandState, now: HandState): boolean {
   );
 }
 
-function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], quietUntil: readonly number[]): StringStakes[] {
+function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], soonMeant: number): StringStakes[] {
   return strings.map((row, s): StringStakes => {
     const earlier = before[s]?.alive ?? [];
     if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
+    const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
     const cost = [0];
-    for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, strayCost(e, step.ms, step.ms + step.lengthMs, thresholdDb, quietUntil[s]!)));
+    for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, isSoonMeant ? 0 : strayCost(e, step.ms, step.ms + step.lengthMs, thresholdDb)));
     const next = [row.fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
     return { cost, next, fresh: row.fresh, risk: cost[row.fresh]!, last: [] };
   });
@@ -239,28 +240,29 @@ function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => bool
   return rows.reduce((mask, row, s) => (test(row) ? mask | bit(s + 1) : mask), 0);
 }
 
-/** Per step and string: until when nobody wants it to sound. */
-function quietUntilMs({ steps, strings, endMs }: Timeline, intent: IntentTable, memory?: ProblemMemory): (readonly number[])[] {
-  return fold<readonly number[], readonly number[]>({
+/** Per step: the strings, as bits, that are meant to sound or may again before a ring on them counts as stray. */
+function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable, memory?: ProblemMemory): number[] {
+  return fold<readonly number[], number>({
     keys: steps,
     beside: [intent],
     start: new Array(strings).fill(endMs),
     same: sameItems,
     backward: true,
-    memory: memory?.quiet,
+    memory: memory?.soonMeant,
     work: (until, i) => {
-      const here = until.map((ms, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? ms : steps[i]!.ms));
-      return [here, here];
+      const { ms } = steps[i]!;
+      const here = until.map((then, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? then : ms));
+      return [here.reduce((mask, then, s) => (then - ms < LEAST_STRAY_MS ? mask | bit(s + 1) : mask), 0), here];
     },
   });
 }
 
 /** Loudness over the threshold × time in dB·ms; nothing below 3 dB, nor what is left of a ring in its last 80 ms. */
-function strayCost(e: Excitation, fromMs: number, toMs: number, threshold: number, quietUntil: number): number {
+function strayCost(e: Excitation, fromMs: number, toMs: number, threshold: number): number {
   const over = levelAt(e, fromMs) - threshold;
   if (over < LEAST_STRAY_DB) return 0;
   const fadesAt = fromMs + ((over - LEAST_STRAY_DB) / e.slope) * 1000;
-  if (Math.min(fadesAt, quietUntil) - fromMs < LEAST_STRAY_MS) return 0;
+  if (fadesAt - fromMs < LEAST_STRAY_MS) return 0;
   const until = Math.min(toMs, fadesAt);
   const overThen = over - (e.slope * (until - fromMs)) / 1000;
   return Math.round(((over + overThen) / 2) * (until - fromMs));

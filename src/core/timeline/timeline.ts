@@ -131,6 +131,7 @@ function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memo
     keys: written,
     start: new Array(strings + 1).fill(end),
     same: sameItems,
+    equal: sameEnds,
     backward: true,
     memory: memory?.ends,
     work: (onsets, b) => {
@@ -145,6 +146,14 @@ function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memo
       strokes.reverse();
       return [{ strokes, notes: strokes.flatMap((stroke) => stroke.notes), issues: written[b]!.issues }, next];
     },
+  });
+}
+
+/** Whether what is written in a bar ends where it ended before. */
+function sameEnds(old: BarMusic, now: BarMusic): boolean {
+  return old.strokes.every((was, s) => {
+    const stroke = now.strokes[s]!;
+    return was.end === stroke.end && was.notes.every((note, n) => note.end === stroke.notes[n]!.end);
   });
 }
 

@@ -1,18 +1,14 @@
 import { curveNatural, line } from "d3";
-import { memo } from "react";
+import { memo, useCallback } from "react";
 import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import { LANE, type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
-import { FretLabel, Segment, Track } from "./signs.tsx";
-import { stringWords } from "./words.ts";
+import { FretLabel, Segments, segmentId, Track } from "./signs.tsx";
 
-/** Name of what one string does at one step, as it is drawn in a bar. */
-export function segmentId(bar: number, step: number, string: number): string {
-  return `bar-${bar}-step-${step}-string-${string}`;
-}
+export { segmentId };
 
 export const COUNT_HEIGHT = 30;
 export const SWING_HEIGHT = 44;
@@ -42,14 +38,14 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
   const tracksTop = lanesTop + strings * LANE + 8;
   const trackHeight = strings * TRACK_ROW;
   const height = tracksTop + 2 * trackHeight + 12;
-  const laneOf = (string: number) => (lowestOnTop ? strings + 1 - string : string);
-  const y = (string: number) => lanesTop + (laneOf(string) - 0.5) * LANE;
+  const laneOf = useCallback((string: number) => (lowestOnTop ? strings + 1 - string : string), [lowestOnTop, strings]);
+  const y = useCallback((string: number) => COUNT_HEIGHT + SWING_HEIGHT + (laneOf(string) - 0.5) * LANE, [laneOf]);
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawing cannot be a fieldset
     <svg width={width} height={height} className="block" role="group" aria-label={`Bar ${index + 1}`}>
       {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
       <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
-      <Counts bar={bar} index={index} grid={grid} newMeter={newMeter} />
+      <Counts beats={bar.meter[0]} unit={bar.meter[1]} tempo={bar.tempo} index={index} grid={grid} newMeter={newMeter} />
       <Swing bar={bar} grid={grid} directions={directions} />
       {Array.from({ length: strings }, (_, s) => (
         <line
@@ -64,19 +60,9 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
           strokeWidth={0.8 + s * 0.28}
         />
       ))}
-      {steps.flatMap((box) =>
-        box.step.strings.map((string) => (
-          <Segment
-            key={`${box.index}-${string.string}`}
-            id={segmentId(index, box.index, string.string)}
-            says={`${countOf(box.tick, bar)}: ${stringWords(string)}`}
-            box={box}
-            before={box.before?.strings[string.string - 1]}
-            string={string}
-            y={y(string.string)}
-          />
-        )),
-      )}
+      {steps.map((box) => (
+        <Segments key={box.index} bar={index} count={countOf(box.tick, bar)} box={box} yOf={y} />
+      ))}
       {bar.strokes.flatMap((stroke) =>
         (stroke.as ?? "play") === "play"
           ? stroke.notes.map((note) => <FretLabel key={`${stroke.at}-${note.string}`} stroke={stroke} note={note} y={y(note.string)} />)
@@ -101,22 +87,30 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
   );
 });
 
-function Counts({ bar, index, grid: finest, newMeter }: Pick<BarViewProps, "bar" | "index" | "grid" | "newMeter">) {
+interface CountsProps extends Pick<BarViewProps, "index" | "grid" | "newMeter"> {
+  beats: number;
+  unit: number;
+  tempo: number | undefined;
+}
+
+/** The count above a bar, with its number and what is new in it. */
+const Counts = memo(function Counts({ beats, unit, tempo, index, grid: finest, newMeter }: CountsProps) {
   const { xOf } = useScale();
+  const meter: Bar["meter"] = [beats, unit as Bar["meter"][1]];
   const grid = Math.max(finest, TICKS_PER_WHOLE / 16);
-  const beat = ticksOf(`1/${bar.meter[1]}`);
-  const length = barLength(bar.meter);
+  const beat = ticksOf(`1/${unit}`);
+  const length = barLength(meter);
   const ticks = Array.from({ length: Math.ceil(length / grid) }, (_, i) => i * grid);
   return (
     <>
       <text x={4} y={11} fontSize={11} fill="var(--color-neutral)">
         {index + 1}
-        {newMeter && ` · ${bar.meter.join("/")}`}
-        {bar.tempo && ` · ${bar.tempo} bpm`}
+        {newMeter && ` · ${meter.join("/")}`}
+        {tempo && ` · ${tempo} bpm`}
       </text>
       {ticks.map((tick) => {
         const strong = tick % beat === 0;
-        const words = countOf(tick, bar);
+        const words = countOf(tick, { meter });
         return (
           <text
             key={tick}
@@ -133,7 +127,7 @@ function Counts({ bar, index, grid: finest, newMeter }: Pick<BarViewProps, "bar"
       })}
     </>
   );
-}
+});
 
 const swingLine = line().curve(curveNatural);
 

@@ -27,6 +27,8 @@ import { usePlanned } from "./use-planned.ts";
 import { VerdictMark } from "./VerdictMark.tsx";
 import { stringWords } from "./words.ts";
 
+const STAND = <MonitorUp size={16} aria-hidden />;
+
 /** The passage and its plan: the main place. */
 export function Bench({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
@@ -127,7 +129,7 @@ export function Bench({ passage }: { passage: Passage }) {
       />
       <ListenBar passage={passage} onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>
         <button type="button" className="btn btn-sm" disabled={isEmpty} onClick={() => setOnStand(true)} title="Full screen for the music stand (S)">
-          <MonitorUp size={16} aria-hidden /> <span className="max-sm:sr-only">Stand</span>
+          {STAND} <span className="max-sm:sr-only">Stand</span>
         </button>
         <Refinger passage={passage} onFound={(bars) => dispatch(edit({ kind: "set-bars", bars }))} />
       </ListenBar>

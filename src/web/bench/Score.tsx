@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { startTransition, useEffect, useMemo, useRef, useState } from "react";
 import { barGrid, barLength, type Place } from "../../core/edit/edit.ts";
 import { ticksAt } from "../../core/edit/range.ts";
 import { gcd, ticksOf } from "../../core/music/ticks.ts";
@@ -35,7 +35,9 @@ export interface ScoreProps {
   takesFocus?: boolean;
 }
 
+/** Bars are drawn so far beyond the view on either side, in pixels; drawn anew after so much scrolling. */
 const OVERSCAN = 600;
+const SCROLL_STEP = 200;
 
 /** The whole passage from left to right. Only the bars in view are drawn. */
 export function Score({
@@ -58,6 +60,7 @@ export function Score({
   const strings = passage.instrument.tuning.length;
   const lowestOnTop = useLook().look.top === "lowest";
   const [view, setView] = useState({ left: 0, width: 1280 });
+  const seen = useRef(view);
   const namesWidth = view.width < 560 ? 58 : 92;
   const scale = useMemo(() => scaleFor(view.width - namesWidth), [view.width, namesWidth]);
   const boxes = useMemo(() => barBoxes(passage, scale), [passage, scale]);
@@ -70,31 +73,43 @@ export function Score({
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
-    const update = () => setView({ left: element.scrollLeft, width: element.clientWidth });
-    const observer = new ResizeObserver(update);
+    const onSize = () => {
+      seen.current = { left: element.scrollLeft, width: element.clientWidth };
+      setView(seen.current);
+    };
+    /** Bars are drawn ahead of the view, in slices that leave the page free to scroll. */
+    const onScroll = () => {
+      const left = element.scrollLeft;
+      seen.current = { ...seen.current, left };
+      startTransition(() => setView((before) => (Math.abs(left - before.left) < SCROLL_STEP ? before : { ...before, left })));
+    };
+    const observer = new ResizeObserver(onSize);
     observer.observe(element);
-    element.addEventListener("scroll", update, { passive: true });
+    element.addEventListener("scroll", onScroll, { passive: true });
     if (focusFirst.current) element.focus({ preventScroll: true });
     return () => {
       observer.disconnect();
-      element.removeEventListener("scroll", update);
+      element.removeEventListener("scroll", onScroll);
     };
   }, []);
 
   const xAt = ({ bar, tick }: Place) => (boxes[bar]?.x ?? 0) + scale.xOf(tick);
   const watched = heard ?? cursor;
   const watchedX = xAt(watched);
-  const watchedBox = boxes[watched.bar];
+  const { x: barX, width: barWidth } = boxes[watched.bar] ?? { x: 0, width: Number.POSITIVE_INFINITY };
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
-    const room = element.clientWidth - namesWidth;
-    const isIn = watchedX >= element.scrollLeft + 10 && watchedX <= element.scrollLeft + room - 20;
+    // What the scroller told last: to ask it now would lay out the page before its time.
+    const { left, width } = seen.current;
+    const room = width - namesWidth;
+    const isIn = watchedX >= left + 10 && watchedX <= left + room - 20;
     // Where a bar just fits it is shown as a whole.
-    if (watchedBox && room < 560 && watchedBox.width <= room + 1) element.scrollLeft = isIn ? element.scrollLeft : watchedBox.x;
-    else if (watchedX < element.scrollLeft + 40) element.scrollLeft = Math.max(0, watchedX - 80);
-    else if (watchedX > element.scrollLeft + room - 80) element.scrollLeft = watchedX - room * 0.4;
-  }, [watchedX, watchedBox, namesWidth]);
+    if (room < 560 && barWidth <= room + 1) {
+      if (!isIn) element.scrollLeft = barX;
+    } else if (watchedX < left + 40) element.scrollLeft = Math.max(0, watchedX - 80);
+    else if (watchedX > left + room - 80) element.scrollLeft = watchedX - room * 0.4;
+  }, [watchedX, barX, barWidth, namesWidth]);
 
   const shown = boxes.filter((box) => box.x + box.width > view.left - OVERSCAN && box.x < view.left + view.width + OVERSCAN);
   /** The grid's place nearest to the pointer, and the lane it is on. */

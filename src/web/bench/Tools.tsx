@@ -43,6 +43,11 @@ const DEAD_STROKES = [
   { as: "ghost", label: "Ghost stroke (X)" },
 ] as const;
 
+// The same signs at every drawing, so that they are not drawn again at every key.
+const UNDO = <Undo2 size={18} aria-hidden />;
+const REDO = <Redo2 size={18} aria-hidden />;
+const INSTRUMENT = <Guitar size={18} aria-hidden />;
+
 /** What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. */
 export function Tools(props: ToolsProps) {
   const { note, stroke, place, string, passage, onEdit } = props;
@@ -53,15 +58,15 @@ export function Tools(props: ToolsProps) {
     <div className="hidden flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5 sm:flex" role="toolbar" aria-label="At the cursor">
       <Group label="Undo and redo">
         <ToolButton label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
-          <Undo2 size={18} aria-hidden />
+          {UNDO}
         </ToolButton>
         <ToolButton label="Redo (Ctrl Shift Z)" onClick={props.onRedo} disabled={!props.canRedo}>
-          <Redo2 size={18} aria-hidden />
+          {REDO}
         </ToolButton>
       </Group>
       <Tempo tempo={passage.tempo} onTempo={(tempo) => onEdit({ kind: "set-tempo", tempo })} />
       <ToolButton label="Instrument, player, gain, feel, meter (I)" onClick={props.onPassage}>
-        <Guitar size={18} aria-hidden />
+        {INSTRUMENT}
       </ToolButton>
       <Group label="Finger" shown>
         {FINGERS.map((finger) => (

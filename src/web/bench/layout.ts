@@ -59,16 +59,16 @@ export interface StepBox {
   endTick: Ticks;
 }
 
-/** The same as before, bar by bar, where nothing changed: such bars need not be drawn again. */
+/** The same as before, box by box and bar by bar, where nothing changed: such steps and bars need not be drawn again. */
 export function keptBars(now: readonly StepBox[][], before: readonly StepBox[][]): StepBox[][] {
   return now.map((boxes, b) => {
-    const old = before[b];
-    if (!old || old.length !== boxes.length) return boxes;
-    const same = boxes.every((box, i) => {
-      const was = old[i]!;
-      return box.step === was.step && box.before === was.before && box.index === was.index && box.tick === was.tick && box.endTick === was.endTick;
+    const old = new Map(before[b]?.map((box) => [box.index, box]));
+    const kept = boxes.map((box) => {
+      const was = old.get(box.index);
+      return was && box.step === was.step && box.before === was.before && box.tick === was.tick && box.endTick === was.endTick ? was : box;
     });
-    return same ? old : boxes;
+    const same = kept.length === before[b]?.length && kept.every((box, i) => box === before[b]![i]);
+    return same ? before[b]! : kept;
   });
 }
 

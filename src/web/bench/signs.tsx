@@ -1,11 +1,42 @@
+import { memo } from "react";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Stroke } from "../../core/passage/schema.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
 import { type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
+import { stringWords } from "./words.ts";
+
+/** Name of what one string does at one step, as it is drawn in a bar. */
+export function segmentId(bar: number, step: number, string: number): string {
+  return `bar-${bar}-step-${step}-string-${string}`;
+}
+
+interface SegmentsProps {
+  bar: number;
+  /** The place as it is counted. */
+  count: string;
+  box: StepBox;
+  /** Middle of a string's lane. */
+  yOf(string: number): number;
+}
+
+/** What every string does during one step; drawn again only when the step is another. */
+export const Segments = memo(function Segments({ bar, count, box, yOf }: SegmentsProps) {
+  return box.step.strings.map((string) => (
+    <Segment
+      key={string.string}
+      id={segmentId(bar, box.index, string.string)}
+      says={`${count}: ${stringWords(string)}`}
+      box={box}
+      before={box.before?.strings[string.string - 1]}
+      string={string}
+      y={yOf(string.string)}
+    />
+  ));
+});
 
 /** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
-export function Segment({
+function Segment({
   id,
   says,
   box,
@@ -77,7 +108,7 @@ export function wave(x: number, y: number, width: number): string {
 }
 
 /** The fret at the head of a note, and a grip at the end of its sound. */
-export function FretLabel({ stroke, note, y }: { stroke: Stroke; note: Note; y: number }) {
+export const FretLabel = memo(function FretLabel({ stroke, note, y }: { stroke: Stroke; note: Note; y: number }) {
   const { xOf, widthOf } = useScale();
   const tick = ticksOf(stroke.at);
   const x = xOf(tick);
@@ -103,51 +134,44 @@ export function FretLabel({ stroke, note, y }: { stroke: Stroke; note: Note; y: 
       </g>
     </>
   );
-}
+});
 
 /** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
-export function Track({
-  steps,
-  top,
-  strings,
-  hand,
-  width,
-  laneOf,
-}: {
-  steps: readonly StepBox[];
-  top: number;
-  strings: number;
-  hand: "fretting" | "picking";
-  width: number;
-  laneOf(string: number): number;
-}) {
-  const { xOf, widthOf } = useScale();
-  const color = hand === "fretting" ? "var(--fretting)" : "var(--picking)";
+export function Track({ steps, top, strings, hand, width, laneOf }: TrackProps & { steps: readonly StepBox[]; strings: number; width: number }) {
   return (
     <g data-grab={hand === "picking" ? "palm" : undefined}>
-      <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={color} fillOpacity={0.07} />
-      {steps.flatMap((box) =>
-        box.step.strings.flatMap((string) => {
-          const parts = string.touchedBy.filter((t) => t.hand === hand);
-          if (parts.length === 0) return [];
-          const x = xOf(box.tick);
-          const w = Math.max(4, widthOf(box.endTick - box.tick) - 2);
-          const pressed = parts.some((t) => t.part === "press");
-          const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
-          const y = top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2;
-          return [
-            <rect
-              key={`${box.index}-${string.string}`}
-              x={x}
-              y={y}
-              width={w}
-              height={height}
-              rx={hand === "fretting" ? height / 2 : 0}
-              fill={pressed ? "var(--ink)" : color}
-            />,
-          ];
-        }),
-      )}
+      <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={`var(--${hand})`} fillOpacity={0.07} />
+      {steps.map((box) => (
+        <TrackStep key={box.index} box={box} top={top} hand={hand} laneOf={laneOf} />
+      ))}
     </g>
   );
 }
+
+interface TrackProps {
+  top: number;
+  hand: "fretting" | "picking";
+  laneOf(string: number): number;
+}
+
+const TrackStep = memo(function TrackStep({ box, top, hand, laneOf }: TrackProps & { box: StepBox }) {
+  const { xOf, widthOf } = useScale();
+  const width = Math.max(4, widthOf(box.endTick - box.tick) - 2);
+  return box.step.strings.map((string) => {
+    const parts = string.touchedBy.filter((t) => t.hand === hand);
+    if (parts.length === 0) return null;
+    const pressed = parts.some((t) => t.part === "press");
+    const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
+    return (
+      <rect
+        key={string.string}
+        x={xOf(box.tick)}
+        y={top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2}
+        width={width}
+        height={height}
+        rx={hand === "fretting" ? height / 2 : 0}
+        fill={pressed ? "var(--ink)" : `var(--${hand})`}
+      />
+    );
+  });
+});

@@ -1,11 +1,16 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { ChevronDown, Download, Footprints, Play, Square, Volume2 } from "lucide-react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { Passage } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { DAMPING_WORDS } from "./damping-words.ts";
 import { SaveSound } from "./SaveSound.tsx";
 import type { ListenControls } from "./use-listen.ts";
+
+// The same signs at every drawing, so that they are not drawn again at every key.
+const STOP = <Square size={16} aria-hidden />;
+const PLAY = <Play size={16} aria-hidden />;
+const STEP = <Footprints size={16} aria-hidden />;
 
 /** Listening: from the cursor, whole or one step, with the damping of both hands, one or none, all strings or one. */
 export function ListenBar({
@@ -37,7 +42,7 @@ export function ListenBar({
           onClick={() => onListen(false)}
           title={isOn ? "Stop (Space)" : "Listen from here (Space)"}
         >
-          {isOn ? <Square size={16} aria-hidden /> : <Play size={16} aria-hidden />}
+          {isOn ? STOP : PLAY}
           {isOn ? "Stop" : "Listen"}
         </button>
         <button
@@ -49,7 +54,7 @@ export function ListenBar({
           aria-label="this step"
           title="Hear this step alone (Shift Space)"
         >
-          <Footprints size={16} aria-hidden />
+          {STEP}
           step
         </button>
       </div>
@@ -84,8 +89,14 @@ export function ListenBar({
 
 const SPEEDS = [1, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4];
 
-/** How it is heard for practice; what differs from plain listening stands on the button. */
-function Practice({ listen, onSave }: { listen: ListenControls; onSave: (() => void) | null }) {
+/** How it is heard for practice; what differs from plain listening stands on the button. Drawn anew only when what it shows changes: it stands beside every keypress. */
+const Practice = memo(
+  PracticePopover,
+  ({ listen: was, onSave: before }, { listen, onSave }) =>
+    (before === null) === (onSave === null) && (["loop", "clicks", "speed", "volume"] as const).every((shown) => was[shown] === listen[shown]),
+);
+
+function PracticePopover({ listen, onSave }: { listen: ListenControls; onSave: (() => void) | null }) {
   const set = [listen.loop ? "loop" : "", listen.clicks ? "clicks" : "", listen.speed === 1 ? "" : `${Math.round(listen.speed * 100)}%`].filter(Boolean);
   return (
     <Popover>

@@ -2,7 +2,7 @@ import { expect, it } from "vitest";
 import { barsReceived, barsToSend, changedFrom, changeTo } from "./protocol.ts";
 
 it("a list told by its changes is the same list", () => {
-  const [a, b, c, d, e] = [{}, {}, {}, {}, {}];
+  const [a, b, c, d, e] = ["a", "b", "c", "d", "e"].map((is) => ({ is })) as [object, object, object, object, object];
   for (const [old, now] of [
     [[], [a, b]],
     [
@@ -40,4 +40,14 @@ it("bars sent before are the same objects on the other side", () => {
   expect(then.map((bar) => bar.id)).toEqual(["c", "b", "a", "b"]);
   expect(then[1]).toBe(there[1]);
   expect(then[2]).toBe(there[0]);
+});
+
+it("items that say the same as before stay the objects they were", () => {
+  const old = [{ is: 1 }, { is: 2 }, { is: 3 }, { is: 4 }];
+  const now = [old[0]!, { is: 2 }, { is: 9 }, { is: 4 }];
+  const changed = changedFrom(old, now);
+  expect(changed.between).toEqual([{ is: 9 }]);
+  const told = changeTo(old, changed);
+  expect(told).toEqual(now);
+  for (const same of [0, 1, 3]) expect(told[same]).toBe(old[same]);
 });

@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
@@ -7,6 +8,8 @@ import type { PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../
 export type PlanRequest =
   /** Bars that are the same as in the request before come as their index in it. */
   | { kind: "plan" | "figures"; job: number; passage: Omit<Passage, "bars">; bars: (Passage["bars"][number] | number)[] }
+  /** The figures asked for are of no use any more. */
+  | { kind: "stop" }
   /** Why nothing else holds a string at a step of the newest plan. */
   | { kind: "why"; job: number; step: number; string: number };
 
@@ -19,7 +22,7 @@ export type PlanAnswer =
   | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] }
   | { kind: "failed"; job: number; says: string };
 
-/** A list as what differs from the one told before: all but its first and last identical items. */
+/** A list as what differs from the one told before: all but its first and last items that say the same. */
 export interface Changed<T> {
   first: number;
   last: number;
@@ -27,7 +30,11 @@ export interface Changed<T> {
 }
 
 export function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
-  const { prefix, suffix } = commonEnds(old, now);
+  let { prefix, suffix } = commonEnds(old, now);
+  const most = Math.min(old.length, now.length);
+  // Steps that were worked out again but came out the same need not be sent, nor drawn.
+  while (prefix + suffix < most && equal(old[prefix], now[prefix])) prefix++;
+  while (prefix + suffix < most && equal(old[old.length - 1 - suffix], now[now.length - 1 - suffix])) suffix++;
   return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
 }
 

@@ -21,6 +21,11 @@ self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
     if (data.job === current && planned && here) post({ ...data, whyNot: whyOf(planned, data.step, here), contacts: contactsAt(planned, data.step) });
     return;
   }
+  if (data.kind === "stop") {
+    newest = null;
+    current = 0;
+    return;
+  }
   bars = barsReceived(bars, data.bars);
   newest = { kind: data.kind, job: data.job, passage: { ...data.passage, bars: [...bars] } };
   current = data.job;

@@ -14,9 +14,8 @@ const listen = autosave.startListening.withTypes<RootState, Dispatch>();
 
 listen({
   predicate: (action) => [changed, saved, saveFailed, opened, movedTo].some((a) => a.match(action)),
-  effect: (_action, { getState, dispatch }) => {
-    if (!keepDraft(getState().edit)) dispatch(notify({ says: "The browser has no room left to keep unsaved work." }));
-  },
+  effect: (_action, { getState, dispatch }) =>
+    keepDraft(getState().edit, () => dispatch(notify({ says: "The browser has no room left to keep unsaved work." }))),
 });
 
 listen({

@@ -15,32 +15,49 @@ export interface Draft {
 
 const key = (id: string) => `rest-hand:draft:${id}`;
 
-/** Writes a draft; false when the browser has no room for it. */
-export function keepDraft(state: EditState): boolean {
-  if (!state.id || !state.passage) return true;
+/** A draft is written so long after a change, in ms: the page draws the change first. */
+const WRITTEN_AFTER_MS = 60;
+
+/** What is to be written; later changes of the same passage go with it. */
+let waiting: { state: EditState; onFull: () => void } | null = null;
+
+/** Keeps a passage in the browser a moment later, and in any case before the page goes; tells when the browser has no room for it. */
+export function keepDraft(state: EditState, onFull: () => void): void {
+  if (!state.id || !state.passage) return;
+  if (waiting && waiting.state.id !== state.id) writeWaiting();
+  if (!waiting) setTimeout(writeWaiting, WRITTEN_AFTER_MS);
+  waiting = { state, onFull };
+}
+
+globalThis.addEventListener?.("pagehide", writeWaiting);
+
+function writeWaiting(): void {
+  if (!waiting) return;
+  const { state, onFull } = waiting;
+  waiting = null;
   const draft: Draft = {
-    passage: state.passage,
+    passage: state.passage!,
     version: state.version,
     past: state.past.slice(-200),
     future: state.future.slice(-200),
     cursor: state.cursor,
     unsaved: state.save !== "saved",
   };
+  if (!written(key(state.id!), draft) && !written(key(state.id!), { ...draft, past: [], future: [] })) onFull();
+}
+
+function written(at: string, draft: Draft): boolean {
   try {
-    localStorage.setItem(key(state.id), JSON.stringify(draft));
+    localStorage.setItem(at, JSON.stringify(draft));
     return true;
   } catch {
-    try {
-      localStorage.setItem(key(state.id), JSON.stringify({ ...draft, past: [], future: [] }));
-      return true;
-    } catch {
-      return false;
-    }
+    return false;
   }
 }
 
 /** A kept draft; null when there is none or it cannot be read any more: then its text is put aside, not lost. */
 export function keptDraft(id: string): Draft | null {
+  writeWaiting();
   const text = localStorage.getItem(key(id));
   if (!text) return null;
   try {
@@ -55,5 +72,6 @@ export function keptDraft(id: string): Draft | null {
 }
 
 export function dropDraft(id: string): void {
+  if (waiting?.state.id === id) waiting = null;
   localStorage.removeItem(key(id));
 }

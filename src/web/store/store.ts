@@ -1,14 +1,23 @@
-import { configureStore } from "@reduxjs/toolkit";
+import { configureStore, type Middleware } from "@reduxjs/toolkit";
 import { setupListeners } from "@reduxjs/toolkit/query";
+import { planAhead } from "../planner/use-plan.ts";
 import { api } from "./api.ts";
 import { autosave } from "./autosave.ts";
-import { rootReducer } from "./root.ts";
+import { changed } from "./edit-slice.ts";
+import { type RootState, rootReducer } from "./root.ts";
+
+/** Planning begins before the page draws the change, so that both go on at once. */
+const planning: Middleware<object, RootState> = (store) => (next) => (action) => {
+  const { passage } = store.getState().edit;
+  if (passage && changed.match(action)) planAhead(passage, action.payload.passage);
+  return next(action);
+};
 
 export function createStore() {
   const store = configureStore({
     reducer: rootReducer,
     // Passages are large and patches are plain: the deep checks of development would cost more than they find.
-    middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).prepend(autosave.middleware).concat(api.middleware),
+    middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).prepend(planning, autosave.middleware).concat(api.middleware),
   });
   setupListeners(store.dispatch);
   return store;
