@@ -1,9 +1,13 @@
-import { readFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
+import { Backups } from "./backups/backups.ts";
+import { BackupFolder } from "./backups/folder.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { Setup } from "./setup.ts";
@@ -12,6 +16,7 @@ import { memoryDatabase } from "./test/memory-database.ts";
 const HOST = "127.0.0.1:4310";
 const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8")) as Passage;
 
+const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
 let database: OpenDatabase;
 let app: App;
 const get = (path: string) => request(app.express).get(path).set("Host", HOST);
@@ -21,11 +26,12 @@ beforeAll(async () => {
   database = await memoryDatabase();
 });
 afterAll(async () => {
+  rmSync(folder, { recursive: true });
   await database.close();
 });
 beforeEach(() => {
   app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null });
-  app.serve(new Library(database.db), new Setup(database.db));
+  app.serve(new Library(database.db), new Setup(database.db), new Backups(database, new BackupFolder(folder)));
   return () => app.close();
 });
 

@@ -3,9 +3,11 @@ import { join } from "node:path";
 import express, { type Express } from "express";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
+import type { Backups } from "./backups/backups.ts";
 import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
+import { backupRoutes } from "./routes/backups.ts";
 import { passageRoutes } from "./routes/passages.ts";
 import { setupRoutes } from "./routes/setup.ts";
 import type { Setup } from "./setup.ts";
@@ -22,7 +24,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(library: Library, setup: Setup): void;
+  serve(library: Library, setup: Setup, backups: Backups): void;
   fail(reason: string): void;
   close(): Promise<void>;
 }
@@ -66,10 +68,11 @@ export function createApp({ log, hosts, page }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve(library, setup) {
+    serve(library, setup, backups) {
       const router = express.Router();
       router.use(passageRoutes(library, summaries));
       router.use(setupRoutes(setup));
+      router.use(backupRoutes(backups));
       api = router;
     },
     fail(reason) {

@@ -1,7 +1,8 @@
 import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
+import type { OriginalFile } from "../core/formats/backup/backup.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import type { Database } from "./database/open.ts";
-import { instruments, passages, players, type StoredPassage } from "./database/schema.ts";
+import { instruments, originals, passages, players, type StoredPassage } from "./database/schema.ts";
 
 /** A passage with the version of the library's copy. */
 export interface Stored {
@@ -10,6 +11,8 @@ export interface Stored {
   updatedAt: string;
   openedAt: string | null;
   deletedAt: string | null;
+  /** Name of the file it was imported from, where that was kept. */
+  original: string | null;
   passage: Passage;
 }
 
@@ -42,13 +45,20 @@ export class Library {
     return row?.n ?? 0;
   }
 
-  async create(passage: Passage): Promise<Stored> {
-    const [id] = await this.createAll([passage]);
+  /** Adds a passage, with the file it came from if that is to be kept. */
+  async create(passage: Passage, original: OriginalFile | null = null): Promise<Stored> {
+    const [id] = await this.createAll([passage], original);
     return (await this.find(id!))!;
   }
 
+  /** The file a passage was imported from; null where none was kept. */
+  async original(id: string): Promise<OriginalFile | null> {
+    const [row] = await this.db.select({ name: originals.name, bytes: originals.bytes }).from(originals).where(eq(originals.passageId, id));
+    return row ?? null;
+  }
+
   /** Adds passages, all or none; the first counts as the newest. Returns their ids. */
-  async createAll(added: readonly Passage[]): Promise<string[]> {
+  async createAll(added: readonly Passage[], original: OriginalFile | null = null): Promise<string[]> {
     return this.db.transaction(async (tx) => {
       const ids: string[] = [];
       for (const [i, passage] of added.entries()) {
@@ -58,6 +68,7 @@ export class Library {
           .insert(passages)
           .values({ title: passage.title, document: documentOf(passage), updatedAt, ...refs })
           .returning({ id: passages.id });
+        if (original) await tx.insert(originals).values({ passageId: row!.id, ...original });
         ids.push(row!.id);
       }
       return ids;
@@ -112,10 +123,12 @@ export class Library {
         document: passages.document,
         instrument: instruments.value,
         player: players.value,
+        original: originals.name,
       })
       .from(passages)
       .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
       .innerJoin(players, eq(players.id, passages.playerId))
+      .leftJoin(originals, eq(originals.passageId, passages.id))
       .where(condition)
       .$dynamic();
   }
@@ -135,7 +148,7 @@ async function references(tx: Transaction, passage: Passage): Promise<{ instrume
 }
 
 /** Instruments and players that came with a passage and that no passage has any more. */
-async function removeUnneeded(tx: Transaction): Promise<void> {
+export async function removeUnneeded(tx: Transaction): Promise<void> {
   await tx
     .delete(instruments)
     .where(
@@ -178,7 +191,7 @@ export function canonical(value: unknown): string {
   );
 }
 
-function documentOf(passage: Passage): StoredPassage {
+export function documentOf(passage: Passage): StoredPassage {
   const { instrument: _instrument, player: _player, ...document } = passage;
   return document;
 }
@@ -192,6 +205,7 @@ function storedOf(row: {
   document: StoredPassage;
   instrument: Instrument;
   player: Player;
+  original: string | null;
 }): Stored {
   return {
     id: row.id,
@@ -199,6 +213,7 @@ function storedOf(row: {
     updatedAt: row.updatedAt.toISOString(),
     openedAt: row.openedAt?.toISOString() ?? null,
     deletedAt: row.deletedAt?.toISOString() ?? null,
+    original: row.original,
     passage: { ...row.document, instrument: row.instrument, player: row.player },
   };
 }

@@ -5,6 +5,9 @@ import { join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { pino } from "pino";
 import { createApp } from "./app.ts";
+import { Backups } from "./backups/backups.ts";
+import { BackupFolder } from "./backups/folder.ts";
+import { snapshotOf } from "./backups/snapshot.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
@@ -13,6 +16,9 @@ import { Setup } from "./setup.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
+
+/** How often it is looked whether a daily backup is due, in ms. */
+const HOUR_MS = 60 * 60 * 1000;
 
 export interface ServeOptions {
   demo: boolean;
@@ -53,11 +59,14 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
   if (!LOOPBACK.includes(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
 
-  const opening = openDatabase(directory);
+  const folder = new BackupFolder(join(directory, "backups"));
+  const opening = openDatabase(directory, async (client) => void folder.write(await snapshotOf(client), "migration"));
+  let daily: ReturnType<typeof setInterval> | undefined;
   let ending = false;
   const end = async () => {
     if (ending) return;
     ending = true;
+    clearInterval(daily);
     server.close();
     server.closeAllConnections();
     await app.close();
@@ -72,8 +81,12 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const database = await opening;
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
-    app.serve(library, new Setup(database.db));
+    const backups = new Backups(database, folder);
+    app.serve(library, new Setup(database.db), backups);
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
+    const writeDaily = () => backups.writeDaily().catch((error) => log.error({ err: error }, "the daily backup could not be written"));
+    daily = setInterval(writeDaily, HOUR_MS);
+    await writeDaily();
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");
     app.fail("The library could not be opened. Nothing in it was changed.");

@@ -2,13 +2,13 @@ import { planPassage } from "../engine.ts";
 import type { Fault, Parsed } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { writeCsv } from "./csv.ts";
-import type { Imported } from "./imported.ts";
-import { readMidi } from "./midi/read.ts";
+import type { Imported, OnProgress } from "./imported.ts";
+import { type MidiGrid, readMidi } from "./midi/read.ts";
 import { writeMidi } from "./midi/write.ts";
 import { packScore, unpackScore } from "./musicxml/archive.ts";
 import { readMusicXml } from "./musicxml/read.ts";
 import { writeMusicXml } from "./musicxml/write.ts";
-import { readPassage } from "./read.ts";
+import { isDocument, readPassage } from "./read.ts";
 import { sheetSvg } from "./sheet/sheet.ts";
 import { writeTab } from "./tab/write.ts";
 
@@ -27,10 +27,15 @@ export type Extension = (typeof WRITTEN)[number]["extension"];
 
 export interface FileOptions {
   /** Which part or voice of a file that has several, counted from 0. */
-  part?: number;
+  part?: number | undefined;
+  /** Grid for the moments of a MIDI file. */
+  grid?: MidiGrid | undefined;
+  /** Told now and then how many of the moments have found their place on the neck: what takes long in a long file. */
+  onProgress?: OnProgress | undefined;
 }
 
 export interface FileRead extends Imported {
+  format: "document" | "tab" | "musicxml" | "midi";
   /** Parts or voices to choose from, when there are several. */
   parts: string[];
 }
@@ -39,22 +44,26 @@ export interface FileRead extends Imported {
 const MOST_BYTES = 20_000_000;
 
 /** Reads a passage from a file of any readable format, told by its content. */
-export function readBytes(bytes: Uint8Array, { part }: FileOptions = {}): Parsed<FileRead> {
+export function readBytes(bytes: Uint8Array, { part, grid, onProgress }: FileOptions = {}): Parsed<FileRead> {
   if (bytes.length > MOST_BYTES) return fault(`${(bytes.length / 1e6).toFixed(0)} MB, more than the ${MOST_BYTES / 1e6} MB of any score`);
   const head = String.fromCharCode(...bytes.subarray(0, 4));
   if (head === "MThd") {
-    const read = readMidi(bytes, part === undefined ? {} : { voice: part });
-    return read.ok ? { ok: true, value: { ...read.value, parts: read.value.voices } } : read;
+    const read = readMidi(bytes, { voice: part, grid, onProgress });
+    return read.ok ? { ok: true, value: { ...read.value, parts: read.value.voices, format: "midi" } } : read;
   }
+  const score = (text: string): Parsed<FileRead> => {
+    const read = readMusicXml(text, { part, onProgress });
+    return read.ok ? { ok: true, value: { ...read.value, format: "musicxml" } } : read;
+  };
   if (head.startsWith("PK")) {
-    const score = unpackScore(bytes);
-    return score.ok ? readMusicXml(score.value, part === undefined ? {} : { part }) : score;
+    const unpacked = unpackScore(bytes);
+    return unpacked.ok ? score(unpacked.value) : unpacked;
   }
   const text = decoded(bytes);
   if (text === null) return fault("this is not text, a score or MIDI");
-  if (/^\s*<[?!a-z]/i.test(text)) return readMusicXml(text, part === undefined ? {} : { part });
+  if (/^\s*<[?!a-z]/i.test(text)) return score(text);
   const read = readPassage(text);
-  return read.ok ? { ok: true, value: { ...read.value, parts: [] } } : read;
+  return read.ok ? { ok: true, value: { ...read.value, parts: [], format: isDocument(text) ? "document" : "tab" } } : read;
 }
 
 /** UTF-8, or UTF-16 by its mark; null for what holds bytes that no text has. */

@@ -6,3 +6,6 @@ export interface Imported {
   /** What was guessed or not understood, with its place. */
   remarks: Fault[];
 }
+
+/** Told now and then how much of a long reading is done. */
+export type OnProgress = (done: number, of: number) => void;

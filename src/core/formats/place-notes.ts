@@ -24,21 +24,25 @@ const MOST_WAYS = 60;
  * cheapest path through them, near the nut and near what was played before. What has a place keeps it; what the neck
  * does not have is undefined.
  */
-export function placed(moments: readonly (readonly Unplaced[])[], instrument: Instrument): (Place | undefined)[][] {
+export function placed(
+  moments: readonly (readonly Unplaced[])[],
+  instrument: Instrument,
+  onProgress: (done: number, of: number) => void = () => {},
+): (Place | undefined)[][] {
   const open = openPitches(instrument);
   const last = instrument.frets - instrument.capo;
-  const ways = moments.map((notes) => waysOf(notes, open, last));
   let reached = [{ cost: 0, hand: 0, path: null as Path | null }];
-  for (const options of ways) {
-    reached = options.map((way) => {
+  for (const [m, notes] of moments.entries()) {
+    if (m % 500 === 0) onProgress(m, moments.length);
+    reached = waysOf(notes, open, last).map((way) => {
       const before = reached.reduce((best, from) => (from.cost + moved(from.hand, way) < best.cost + moved(best.hand, way) ? from : best));
       return { cost: before.cost + moved(before.hand, way) + way.cost, hand: way.hand ?? before.hand, path: { way, before: before.path } };
     });
   }
   const chosen: (Place | undefined)[][] = [];
   const end = reached.reduce((a, b) => (b.cost < a.cost ? b : a));
-  for (let path = end.path; path; path = path.before) chosen.unshift([...path.way.places]);
-  return chosen;
+  for (let path = end.path; path; path = path.before) chosen.push([...path.way.places]);
+  return chosen.reverse();
 }
 
 interface Way {

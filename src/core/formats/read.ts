@@ -5,9 +5,14 @@ import { readTab } from "./tab/read.ts";
 
 /** Reads a passage from text: a passage document when it starts like JSON, else tablature. */
 export function readPassage(text: string): Parsed<Imported> {
-  if (/^\uFEFF?\s*[{[]/.test(text)) {
+  if (isDocument(text)) {
     const parsed = parsePassageText(text);
     return parsed.ok ? { ok: true, value: { passage: parsed.value, remarks: [] } } : parsed;
   }
   return readTab(text);
+}
+
+/** Whether a text starts as JSON does. */
+export function isDocument(text: string): boolean {
+  return /^\uFEFF?\s*[{[]/.test(text);
 }

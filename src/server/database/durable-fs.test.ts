@@ -19,7 +19,7 @@ it("a commit waits for the disk: fsync is called for it", async () => {
   const { openDatabase } = await import("./open.ts");
   const { players } = await import("./schema.ts");
   const directory = mkdtempSync(join(tmpdir(), "rest-hand-sync-"));
-  const { db, close } = await openDatabase(directory);
+  const { db, close } = await openDatabase(directory, async () => {});
   const before = synced.calls;
   await db.insert(players).values({ name: "p", value: {}, canonical: "{}" });
   expect(synced.calls).toBeGreaterThan(before);

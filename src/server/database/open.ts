@@ -1,4 +1,4 @@
-import { existsSync, renameSync, rmSync } from "node:fs";
+import { existsSync, readFileSync, renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { PGlite } from "@electric-sql/pglite";
@@ -11,6 +11,7 @@ export type Database = PgliteDatabase<typeof schema>;
 
 export interface OpenDatabase {
   db: Database;
+  client: PGlite;
   close(): Promise<void>;
 }
 
@@ -19,9 +20,10 @@ const MIGRATIONS = fileURLToPath(new URL("./migrations", import.meta.url));
 /**
  * Opens the library's database in a directory that this process has locked, creating it when
  * it is not there. Creation happens beside and is renamed into place, so that a kill in the
- * middle leaves nothing half made. Migrations are applied before it is handed out.
+ * middle leaves nothing half made. Migrations are applied before it is handed out; before any is
+ * applied to a library, `backUp` is called with it as it is.
  */
-export async function openDatabase(directory: string): Promise<OpenDatabase> {
+export async function openDatabase(directory: string, backUp: (client: PGlite) => Promise<void>): Promise<OpenDatabase> {
   const place = join(directory, "library");
   const fresh = join(directory, "library.new");
   rmSync(fresh, { recursive: true, force: true });
@@ -30,14 +32,32 @@ export async function openDatabase(directory: string): Promise<OpenDatabase> {
     await creating.close();
     renameSync(fresh, place);
   }
-  return migrated(await start(place));
+  const client = await start(place);
+  try {
+    if (await waitsForMigration(client)) await backUp(client);
+    return await migrated(client);
+  } catch (error) {
+    await client.close();
+    throw error;
+  }
+}
+
+/** Whether a library stands that a newer version of this program has migrations for. */
+async function waitsForMigration(client: PGlite): Promise<boolean> {
+  const { rows } = await client.query<{ there: boolean }>(
+    "select to_regclass('drizzle.__drizzle_migrations') is not null and to_regclass('public.passages') is not null as there",
+  );
+  if (!rows[0]!.there) return false;
+  const applied = await client.query<{ n: number }>("select count(*)::int as n from drizzle.__drizzle_migrations");
+  const journal = JSON.parse(readFileSync(join(MIGRATIONS, "meta", "_journal.json"), "utf8")) as { entries: unknown[] };
+  return applied.rows[0]!.n < journal.entries.length;
 }
 
 /** Applies the migrations to a running PGlite and wraps it. */
 export async function migrated(client: PGlite): Promise<OpenDatabase> {
   const db = drizzle({ client, schema });
   await migrate(db, { migrationsFolder: MIGRATIONS });
-  return { db, close: () => client.close() };
+  return { db, client, close: () => client.close() };
 }
 
 async function start(directory: string): Promise<PGlite> {

@@ -1,4 +1,4 @@
-import { boolean, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import { boolean, customType, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
 import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
 
 /** A passage without what it refers to: its instrument and its player have rows of their own. */
@@ -58,3 +58,14 @@ export const passages = pgTable(
   },
   (table) => [index("passages_by_update").on(table.deletedAt, table.updatedAt)],
 );
+
+const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
+
+/** The file a passage was imported from, as it was. */
+export const originals = pgTable("originals", {
+  passageId: uuid("passage_id")
+    .primaryKey()
+    .references(() => passages.id, { onDelete: "cascade" }),
+  name: text("name").notNull(),
+  bytes: bytea("bytes").notNull(),
+});

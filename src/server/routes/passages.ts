@@ -1,8 +1,9 @@
 import { type Request, type Response, Router, raw } from "express";
 import { z } from "zod";
+import { slug } from "../../core/formats/backup/backup.ts";
 import { readBytes, WRITTEN, writeBytes } from "../../core/formats/files.ts";
-import { readPassage } from "../../core/formats/read.ts";
-import { parsePassage } from "../../core/passage/parse.ts";
+import { MIDI_GRIDS } from "../../core/formats/midi/read.ts";
+import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
 import type { Library, Stored } from "../library.ts";
 import { sendProblem } from "../problems.ts";
 import type { Summaries } from "../summaries.ts";
@@ -11,6 +12,14 @@ const id = z.uuid();
 /** A little more than any score, so that the reader itself says what is too large. */
 const LARGEST_FILE = "25mb";
 const importBody = z.strictObject({ text: z.string().min(1) });
+const importQuery = z.strictObject({
+  /** Which part or voice of a file that has several, counted from 0. */
+  part: z.coerce.number().int().min(0).optional(),
+  /** Grid for the moments of a MIDI file. */
+  grid: z.enum(MIDI_GRIDS).optional(),
+  /** Name under which the file is kept with the passage; without it, it is not kept. */
+  keep: z.string().min(1).max(255).optional(),
+});
 
 /** Passages, the bin, imports and exports. */
 export function passageRoutes(library: Library, summaries: Summaries): Router {
@@ -80,24 +89,27 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   });
 
   router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), async (request, response) => {
-    if (Buffer.isBuffer(request.body)) {
-      const part = Number(request.query.part ?? Number.NaN);
-      const read = readBytes(request.body, Number.isInteger(part) ? { part } : {});
-      if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
-      const stored = await library.create(read.value.passage);
-      return response.status(201).json({ ...stored, remarks: read.value.remarks });
-    }
-    const body = importBody.safeParse(request.body);
-    if (!body.success)
+    const body = Buffer.isBuffer(request.body) ? { bytes: new Uint8Array(request.body) } : importBody.safeParse(request.body).data;
+    const asked = importQuery.safeParse(request.query);
+    if (!body)
       return sendProblem(response, {
         status: 422,
         title: "Nothing to import",
         detail: "Send { text } with a passage document or a tablature, or a file as application/octet-stream.",
       });
-    const read = readPassage(body.data.text);
+    if (!asked.success) return sendProblem(response, { status: 422, title: "Not a way to import", faults: asked.error.issues.flatMap(faultsOf) });
+    const { keep, ...options } = asked.data;
+    const bytes = "bytes" in body ? body.bytes : new TextEncoder().encode(body.text);
+    const read = readBytes(bytes, options);
     if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
-    const stored = await library.create(read.value.passage);
+    const stored = await library.create(read.value.passage, keep === undefined ? null : { name: keep, bytes });
     response.status(201).json({ ...stored, remarks: read.value.remarks });
+  });
+
+  router.get("/passages/:id/original", async (request, response) => {
+    const original = await library.original(request.params.id);
+    if (!original) return sendProblem(response, { status: 404, title: "Not kept", detail: "The file this passage came from was not kept with it." });
+    response.attachment(original.name).type("application/octet-stream").send(Buffer.from(original.bytes));
   });
 
   router.get("/export/:id", async (request, response) => {
@@ -107,7 +119,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     if (!format) return sendProblem(response, { status: 422, title: "No such format", detail: `One of ${WRITTEN.map((w) => w.extension).join(", ")}.` });
     const { bytes } = writeBytes(stored.passage, format.extension, { withPlan: request.query.plan !== undefined });
     response
-      .attachment(`${fileName(stored.passage.title)}.${format.extension}`)
+      .attachment(`${slug(stored.passage.title)}.${format.extension}`)
       .type(format.type)
       .send(Buffer.from(bytes));
   });
@@ -116,7 +128,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
 }
 
 /** What a list needs of a passage; the music itself is fetched when it is opened. */
-function listed({ id, version, updatedAt, openedAt, deletedAt, passage }: Stored) {
+function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage }: Stored) {
   const { title, tags, tempo, goalTempo, instrument, bars } = passage;
   return {
     id,
@@ -124,6 +136,7 @@ function listed({ id, version, updatedAt, openedAt, deletedAt, passage }: Stored
     updatedAt,
     openedAt,
     deletedAt,
+    original,
     title,
     tags,
     tempo,
@@ -146,13 +159,4 @@ function versionIn(request: Request): number | null {
 
 function notFound(response: Response): void {
   sendProblem(response, { status: 404, title: "Not there", detail: "There is no such passage, or it lies in the bin." });
-}
-
-function fileName(title: string): string {
-  return (
-    title
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-|-$/g, "") || "passage"
-  );
 }

@@ -3,14 +3,19 @@ import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import type { Instrument, PassageInput } from "../../passage/schema.ts";
-import type { Imported } from "../imported.ts";
+import type { Imported, OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
+
+/** Grids that moments can be moved to, as fractions of a whole note. */
+export const MIDI_GRIDS = ["1/8", "1/12", "1/16", "1/24", "1/32"] as const;
+export type MidiGrid = (typeof MIDI_GRIDS)[number];
 
 export interface MidiOptions {
   /** Which voice, counted from 0, of those in `voices`; the first otherwise. */
-  voice?: number;
+  voice?: number | undefined;
   /** The grid moments and lengths are moved to, as a fraction of a whole note; a sixteenth's triplet and its quarter otherwise. */
-  grid?: "1/8" | "1/16" | "1/32" | "1/12" | "1/24";
+  grid?: MidiGrid | undefined;
+  onProgress?: OnProgress | undefined;
 }
 
 export interface MidiRead extends Imported {
@@ -40,7 +45,7 @@ interface Voice {
 }
 
 /** Reads one voice of a Standard MIDI File, formats 0 and 1. Moments move to the stated grid, and it is told how far. */
-export function readMidi(bytes: Uint8Array, { voice, grid = "1/32" }: MidiOptions = {}): Parsed<MidiRead> {
+export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }: MidiOptions = {}): Parsed<MidiRead> {
   if (bytes.length > MOST_BYTES) return fault(`${bytes.length} bytes, more than the ${MOST_BYTES} of any score`);
   const cut = cutOff(bytes);
   if (cut) return fault(cut);
@@ -67,7 +72,7 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32" }: MidiOption
   const end = Math.max(...notes.map((note) => note.start + 1));
   const bars = barsOf(meters, tempos, scale, end, remarks);
   if (bars.length > MOST_BARS) return fault(`${bars.length} bars, more than ${MOST_BARS}`);
-  fill(bars, notes, instrument, remarks);
+  fill(bars, notes, instrument, remarks, onProgress);
   const title = trackName(data.tracks[0] ?? []) || chosen.name;
   const parsed = parsePassage({
     format: "rest-hand-passage",
@@ -244,13 +249,14 @@ function barsOf(meters: Change<[number, number]>[], tempos: Change<number>[], sc
 /** Softer than this beside louder ones is not an accent; at least so much louder is. */
 const ACCENT_OVER = 18;
 
-function fill(bars: OpenBar[], notes: readonly Quantised[], instrument: Instrument, remarks: Fault[]): void {
+function fill(bars: OpenBar[], notes: readonly Quantised[], instrument: Instrument, remarks: Fault[], onProgress?: OnProgress): void {
   const moments = new Map<Ticks, Quantised[]>();
   for (const note of notes) moments.set(note.start, [...(moments.get(note.start) ?? []), note]);
   const ordered = [...moments.entries()].sort(([a], [b]) => a - b);
   const places = placed(
     ordered.map(([, all]) => all.map(({ pitch }) => ({ pitch }))),
     instrument,
+    onProgress,
   );
   const usual = notes.map((n) => n.velocity).sort((a, b) => a - b)[Math.floor(notes.length / 2)] ?? 90;
   let cut = 0;

@@ -2,7 +2,7 @@ import { TICKS_PER_WHOLE } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import type { Instrument, PassageInput } from "../../passage/schema.ts";
-import type { Imported } from "../imported.ts";
+import type { Imported, OnProgress } from "../imported.ts";
 import type { BarInput, Reading } from "./reading.ts";
 import { unfolded } from "./repeats.ts";
 import { SETTINGS_FIELD } from "./settings-field.ts";
@@ -13,7 +13,8 @@ import { all, child, type Node, numberAt, parseXml, textAt } from "./tree.ts";
 /** What a reader is asked for. */
 export interface MusicXmlOptions {
   /** Which part, counted from 0; the first with notes otherwise. */
-  part?: number;
+  part?: number | undefined;
+  onProgress?: OnProgress | undefined;
 }
 
 export interface MusicXmlRead extends Imported {
@@ -67,7 +68,7 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
     sounding: [],
   };
   for (const [b, measure] of measures.entries()) readMeasure(state, measure, b);
-  strokesOf(state.sounding, state.bars, instrument, remarks);
+  strokesOf(state.sounding, state.bars, instrument, remarks, options.onProgress);
   const title = textAt(score, "work", "work-title") || textAt(score, "movement-title") || "Untitled passage";
   const parsed = parsePassage({
     ...(kept ?? {}),

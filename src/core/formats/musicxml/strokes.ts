@@ -1,11 +1,12 @@
 import { fractionOf } from "../../music/ticks.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Instrument } from "../../passage/schema.ts";
+import type { OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
 import type { BarInput, NoteInput, Sounding, StrokeInput } from "./reading.ts";
 
 /** Joins notes that begin together into strokes, finds a place on the neck for those without one, and writes them into the bars. */
-export function strokesOf(sounding: readonly Sounding[], bars: BarInput[], instrument: Instrument, remarks: Fault[]): void {
+export function strokesOf(sounding: readonly Sounding[], bars: BarInput[], instrument: Instrument, remarks: Fault[], onProgress?: OnProgress): void {
   const moments = new Map<string, Sounding[]>();
   for (const note of sounding) {
     const key = `${note.bar} ${note.at}`;
@@ -13,7 +14,7 @@ export function strokesOf(sounding: readonly Sounding[], bars: BarInput[], instr
   }
   const ordered = [...moments.values()].sort((a, b) => a[0]!.bar - b[0]!.bar || a[0]!.at - b[0]!.at);
   const missing = ordered.map((notes) => notes.map((n) => ({ pitch: n.pitch, string: n.note.string, fret: n.note.fret })));
-  const places = placed(missing, instrument);
+  const places = placed(missing, instrument, onProgress);
   let guessed = 0;
   for (const [m, notes] of ordered.entries()) {
     const { bar, at } = notes[0]!;

@@ -1,0 +1,149 @@
+import { strFromU8, strToU8 } from "fflate";
+import { z } from "zod";
+import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
+import { type Instrument, instrumentSchema, type Passage, type Player, playerSchema } from "../../passage/schema.ts";
+import { pack, unpack } from "../zip.ts";
+
+/** Everything a library holds. Moments are ISO 8601 in UTC. */
+export interface LibraryBackup {
+  savedAt: string;
+  instruments: BackedUpSetup<Instrument>[];
+  players: BackedUpSetup<Player>[];
+  passages: BackedUpPassage[];
+}
+
+/** An instrument or a player. */
+export interface BackedUpSetup<Value> {
+  id: string;
+  name: string;
+  value: Value;
+  /** Made or named by the player, not come with a passage. */
+  named: boolean;
+  isDefault: boolean;
+  createdAt: string;
+}
+
+export interface BackedUpPassage {
+  id: string;
+  version: number;
+  createdAt: string;
+  updatedAt: string;
+  openedAt: string | null;
+  /** Since when it lies in the bin. */
+  deletedAt: string | null;
+  /** Ids of its instrument and player. */
+  instrument: string;
+  player: string;
+  passage: Passage;
+  /** The file it was imported from, where that was kept. */
+  original: OriginalFile | null;
+}
+
+export interface OriginalFile {
+  name: string;
+  bytes: Uint8Array;
+}
+
+export const BACKUP_FORMAT = "rest-hand-library";
+export const BACKUP_VERSION = 1;
+
+const LIST = "library.json";
+/** More than any library of texts and scores unpacks to. */
+const MOST_UNPACKED = 500_000_000;
+
+const moment = z.iso.datetime();
+const setupOf = <T extends z.ZodType>(value: T) =>
+  z.strictObject({ id: z.uuid(), name: z.string(), value, named: z.boolean(), isDefault: z.boolean(), createdAt: moment });
+
+/** The list inside a backup; the passages themselves are files beside it, each a passage document. */
+const listSchema = z.strictObject({
+  format: z.literal(BACKUP_FORMAT),
+  version: z.literal(BACKUP_VERSION),
+  savedAt: moment,
+  instruments: z.array(setupOf(instrumentSchema)),
+  players: z.array(setupOf(playerSchema)),
+  passages: z.array(
+    z.strictObject({
+      id: z.uuid(),
+      file: z.string(),
+      version: z.int().min(1),
+      createdAt: moment,
+      updatedAt: moment,
+      openedAt: moment.nullable(),
+      deletedAt: moment.nullable(),
+      instrument: z.uuid(),
+      player: z.uuid(),
+      original: z.strictObject({ name: z.string().min(1).max(255), file: z.string() }).nullable(),
+    }),
+  ),
+});
+
+/** Packs a library as a zip of open files: a list, a passage document each, and the files they came from. */
+export function packBackup({ savedAt, instruments, players, passages }: LibraryBackup): Uint8Array {
+  const files = new Map<string, Uint8Array>();
+  const listed = passages.map(({ passage, original, ...rest }) => {
+    const file = `passages/${slug(passage.title)}-${rest.id}.resthand.json`;
+    files.set(file, strToU8(`${JSON.stringify(passage, null, 2)}\n`));
+    if (!original) return { ...rest, file, original };
+    const kept = `originals/${rest.id}${/\.[a-z0-9]{1,8}$/i.exec(original.name)?.[0] ?? ""}`;
+    files.set(kept, original.bytes);
+    return { ...rest, file, original: { name: original.name, file: kept } };
+  });
+  const list = { format: BACKUP_FORMAT, version: BACKUP_VERSION, savedAt, instruments, players, passages: listed } satisfies z.input<typeof listSchema>;
+  return pack(new Map([[LIST, strToU8(`${JSON.stringify(list, null, 2)}\n`)], ...files]));
+}
+
+/** Reads a backup; every passage in it is checked, and one that does not hold refuses the whole. */
+export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
+  const unpacked = unpack(bytes, { most: MOST_UNPACKED, says: "no library does" });
+  if (!unpacked.ok) return unpacked;
+  const { files } = unpacked.value;
+  const list = listOf(files.get(LIST));
+  if (!list.ok) return list;
+  const faults: Fault[] = [];
+  const known = { instrument: new Set(list.value.instruments.map(({ id }) => id)), player: new Set(list.value.players.map(({ id }) => id)) };
+  const passages = list.value.passages.map(({ file, original, ...rest }, i): BackedUpPassage | null => {
+    for (const kind of ["instrument", "player"] as const)
+      if (!known[kind].has(rest[kind])) faults.push({ place: `${LIST}, /passages/${i}/${kind}`, says: `there is no such ${kind} in the backup` });
+    const kept = original && files.get(original.file);
+    if (original && !kept) faults.push({ place: original.file, says: "the file is missing from the backup" });
+    const document = files.get(file);
+    if (!document) {
+      faults.push({ place: file, says: "the file is missing from the backup" });
+      return null;
+    }
+    const read = parsePassageText(strFromU8(document));
+    if (!read.ok) faults.push(...read.faults.map((fault) => ({ ...fault, place: `${file}, ${fault.place}` })));
+    return read.ok ? { ...rest, passage: read.value, original: original && kept ? { name: original.name, bytes: kept } : null } : null;
+  });
+  if (faults.length > 0) return { ok: false, faults };
+  const { savedAt, instruments, players } = list.value;
+  return { ok: true, value: { savedAt, instruments, players, passages: passages.filter((passage) => passage !== null) } };
+}
+
+function listOf(bytes: Uint8Array | undefined): Parsed<z.output<typeof listSchema>> {
+  if (!bytes) return { ok: false, faults: [{ place: "file", says: `this is not a backup of a library: it holds no ${LIST}` }] };
+  let raw: unknown;
+  try {
+    raw = JSON.parse(strFromU8(bytes));
+  } catch {
+    return { ok: false, faults: [{ place: LIST, says: "this is not JSON" }] };
+  }
+  const version = (raw as { version?: unknown } | null)?.version;
+  if (typeof version === "number" && version > BACKUP_VERSION)
+    return { ok: false, faults: [{ place: `${LIST}, /version`, says: `version ${version} is newer than this program reads (${BACKUP_VERSION})` }] };
+  const read = listSchema.safeParse(raw);
+  if (read.success) return { ok: true, value: read.data };
+  return { ok: false, faults: read.error.issues.flatMap(faultsOf).map((fault) => ({ ...fault, place: `${LIST}, ${fault.place}` })) };
+}
+
+/** A title as a part of a file name. */
+export function slug(title: string): string {
+  return (
+    title
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-|-$/g, "")
+      .slice(0, 60) || "passage"
+  );
+}

@@ -1,0 +1,195 @@
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { PGlite } from "@electric-sql/pglite";
+import { drizzle } from "drizzle-orm/pglite";
+import { migrate } from "drizzle-orm/pglite/migrator";
+import { afterAll, afterEach, beforeEach, describe, expect, it } from "vitest";
+import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
+import { randomPassage } from "../../core/test/random-passages.ts";
+import { type OpenDatabase, openDatabase } from "../database/open.ts";
+import { Library } from "../library.ts";
+import { Setup } from "../setup.ts";
+import { memoryDatabase } from "../test/memory-database.ts";
+import { Backups } from "./backups.ts";
+import { BackupFolder } from "./folder.ts";
+import { snapshotOf } from "./snapshot.ts";
+
+const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
+let machines = 0;
+const open = new Set<OpenDatabase>();
+
+/** A library of its own with its backups, as on another machine. */
+async function machine() {
+  const database = await memoryDatabase();
+  open.add(database);
+  const kept = new BackupFolder(join(folder, String(++machines)));
+  return { database, library: new Library(database.db), setup: new Setup(database.db), kept, backups: new Backups(database, kept) };
+}
+
+afterEach(async () => {
+  for (const database of open) await database.close();
+  open.clear();
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const passage = (seed: number, title = `Passage ${seed}`) => ({ ...randomPassage(seed, 3), title });
+const contentOf = ({ savedAt: _savedAt, ...rest }: LibraryBackup) => rest;
+/** As it comes out of the file. */
+const asFile = (backup: LibraryBackup) => {
+  const read = unpackBackup(packBackup(backup));
+  if (!read.ok) throw new Error(read.faults[0]!.says);
+  return read.value;
+};
+
+describe("a backup of the library", () => {
+  let here: Awaited<ReturnType<typeof machine>>;
+  beforeEach(async () => {
+    here = await machine();
+  });
+
+  it("restored on an empty machine gives the same library: passages, bin, versions, moments, setup, original files", async () => {
+    await here.library.createAll([1, 2, 3, 4].map((seed) => passage(seed)));
+    const from = await here.library.create(passage(5), { name: "take.mid", bytes: new Uint8Array([77, 84, 0, 255]) });
+    const [first, second] = await here.library.list("shelf");
+    await here.library.setBinned(first!.id, true);
+    await here.library.noteOpened(second!.id);
+    await here.library.save(second!.id, 1, passage(6));
+    const made = await here.setup.create("players", "Me", { index: "arched" });
+    if (made.outcome === "done") await here.setup.setDefault("players", made.item.id);
+    const before = await here.backups.take();
+    expect(before.passages).toHaveLength(5);
+
+    const there = await machine();
+    const backup = asFile(before);
+    expect((await there.backups.preview(backup)).passages.map(({ state }) => state)).toEqual(new Array(5).fill("new"));
+    expect(await there.backups.restore(backup, "keep")).toEqual({ added: 5, replaced: 0, leftAsTheyAre: 0 });
+    expect(contentOf(await there.backups.take())).toEqual(contentOf(before));
+    expect((await there.library.original(from.id))?.bytes).toEqual(new Uint8Array([77, 84, 0, 255]));
+    expect(there.kept.list()).toEqual([]);
+  });
+
+  it("over a library it tells what would change, and does with doubles as asked", async () => {
+    const titles = async () => (await here.library.list("shelf")).map((stored) => stored.passage.title).sort();
+    const [same, changed, binned, gone] = await here.library.createAll(["Same", "Changed", "Binned", "Gone"].map((title, i) => passage(i + 10, title)));
+    const backup = asFile(await here.backups.take());
+    const lost = async () => {
+      const now = (await here.library.find(changed!))!;
+      await here.library.save(changed!, now.version, { ...now.passage, notes: `rewritten at version ${now.version}` });
+      await here.library.setBinned(binned!, true);
+      await here.library.setBinned(gone!, true);
+      await here.library.removeFromBin(gone!);
+    };
+    await lost();
+    const states = Object.fromEntries((await here.backups.preview(backup)).passages.map(({ id, state }) => [id, state]));
+    expect(states).toEqual({ [same!]: "same", [changed!]: "double", [binned!]: "binned", [gone!]: "new" });
+
+    const rewritten = (await here.library.find(changed!))!;
+    expect(await here.backups.restore(backup, "keep")).toEqual({ added: 1, replaced: 1, leftAsTheyAre: 2 });
+    expect(await titles()).toEqual(["Binned", "Changed", "Gone", "Same"]);
+    expect((await here.library.find(changed!))!.passage).toEqual(rewritten.passage);
+
+    await lost();
+    expect(await here.backups.restore(backup, "both")).toEqual({ added: 2, replaced: 1, leftAsTheyAre: 1 });
+    expect(await titles()).toEqual(["Binned", "Changed", "Changed (from backup)", "Gone", "Same"]);
+
+    await lost();
+    const open = (await here.library.find(changed!))!;
+    await here.backups.restore(backup, "replace");
+    const replaced = (await here.library.find(changed!))!;
+    expect(replaced.passage).toEqual(backup.passages.find(({ id }) => id === changed)!.passage);
+    // Whoever has the one before open is told.
+    expect(replaced.version).toBeGreaterThan(open.version);
+  });
+
+  it("before anything is changed the library as it was is kept", async () => {
+    await here.library.create(passage(20, "Old"));
+    const before = await here.backups.take();
+    await here.backups.restore(asFile({ ...before, passages: [] }), "keep");
+    const [kept] = here.kept.list();
+    expect(kept!.reason).toBe("restore");
+    const read = unpackBackup(here.kept.read(kept!.name)!);
+    expect(read.ok && contentOf(read.value)).toEqual(contentOf(before));
+  });
+
+  it("is restored all or not at all", async () => {
+    await here.library.createAll([passage(30), passage(31)]);
+    const whole = await here.backups.take();
+    const there = await machine();
+    // The last one has the first one's id: it cannot be added.
+    const broken = { ...whole, passages: [...whole.passages, { ...whole.passages[0]!, passage: passage(32) }] };
+    await expect(there.backups.restore(broken, "both")).rejects.toThrow();
+    expect(contentOf(await there.backups.take())).toEqual({ instruments: [], players: [], passages: [] });
+  });
+});
+
+describe("backups that are written without being asked for", () => {
+  const setup = { name: "One", named: false, isDefault: false, createdAt: "2026-01-01T00:00:00.000Z" };
+  const at = (iso: string, titles: string[]): LibraryBackup => ({
+    savedAt: iso,
+    instruments: [{ ...setup, id: "00000000-0000-4000-8000-000000000100", value: passage(1).instrument }],
+    players: [{ ...setup, id: "00000000-0000-4000-8000-000000000200", value: passage(1).player }],
+    passages: titles.map((title, i) => ({
+      id: `00000000-0000-4000-8000-00000000000${i}`,
+      version: 1,
+      createdAt: iso,
+      updatedAt: "2026-01-01T00:00:00.000Z",
+      openedAt: null,
+      deletedAt: null,
+      instrument: "00000000-0000-4000-8000-000000000100",
+      player: "00000000-0000-4000-8000-000000000200",
+      passage: passage(1, title),
+      original: null,
+    })),
+  });
+  const day = (n: number, hour = 12) => new Date(Date.UTC(2026, 0, n, hour)).toISOString();
+
+  it("are the newest seven, the oldest goes first", () => {
+    const kept = new BackupFolder(join(folder, "seven"));
+    for (let n = 1; n <= 10; n++) kept.write(at(day(n), ["One"]), n % 2 ? "daily" : "migration");
+    expect(kept.list().map(({ savedAt }) => savedAt)).toEqual([10, 9, 8, 7, 6, 5, 4].map((n) => day(n)));
+    expect(kept.read("../seven/anything.zip")).toBeNull();
+  });
+  it("come once a day, when something has changed; a library without passages has none", () => {
+    const kept = new BackupFolder(join(folder, "daily"));
+    const write = (iso: string, titles: string[]) => kept.writeDaily({ ...at(iso, titles), passages: at(day(1), titles).passages });
+    expect(write(day(1), [])).toBe(false);
+    expect(write(day(1), ["One"])).toBe(true);
+    expect(write(day(1, 20), ["Two"])).toBe(false);
+    expect(write(day(2, 13), ["One"])).toBe(false);
+    expect(write(day(2, 14), ["Two"])).toBe(true);
+    expect(kept.list()).toHaveLength(2);
+  });
+  it("comes before a migration, from the library as the older version left it", async () => {
+    const directory = join(folder, "older");
+    const older = join(folder, "older-migrations");
+    const migrations = "src/server/database/migrations";
+    cpSync(migrations, older, { recursive: true });
+    const journal = JSON.parse(readFileSync(join(migrations, "meta/_journal.json"), "utf8"));
+    writeFileSync(join(older, "meta/_journal.json"), JSON.stringify({ ...journal, entries: journal.entries.slice(0, 1) }));
+    mkdirSync(directory);
+    const client = new PGlite(join(directory, "library"));
+    await migrate(drizzle({ client }), { migrationsFolder: older });
+    const { instrument, player, ...document } = passage(40, "From before");
+    await client.query("insert into instruments (id, name, value, canonical) values ('00000000-0000-4000-8000-000000000001', 'i', $1, 'i')", [instrument]);
+    await client.query("insert into players (id, name, value, canonical) values ('00000000-0000-4000-8000-000000000002', 'p', $1, 'p')", [player]);
+    await client.query(
+      "insert into passages (title, document, instrument_id, player_id) values ('From before', $1, '00000000-0000-4000-8000-000000000001', '00000000-0000-4000-8000-000000000002')",
+      [document],
+    );
+    await client.close();
+
+    const kept = new BackupFolder(join(directory, "backups"));
+    const write = async (of: PGlite) => void kept.write(await snapshotOf(of), "migration");
+    const database = await openDatabase(directory, write);
+    expect((await new Library(database.db).list("shelf")).map(({ passage }) => passage.title)).toEqual(["From before"]);
+    await database.close();
+    expect(kept.list().map(({ reason }) => reason)).toEqual(["migration"]);
+    const read = unpackBackup(kept.read(kept.list()[0]!.name)!);
+    expect(read.ok && read.value.passages.map(({ passage }) => passage)).toEqual([{ ...document, instrument, player }]);
+
+    // Nothing waits any more: no second one.
+    await (await openDatabase(directory, write)).close();
+    expect(kept.list()).toHaveLength(1);
+  }, 120_000);
+});

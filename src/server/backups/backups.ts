@@ -1,0 +1,41 @@
+import type { LibraryBackup } from "../../core/formats/backup/backup.ts";
+import type { OpenDatabase } from "../database/open.ts";
+import type { BackupFolder, KeptBackup } from "./folder.ts";
+import { type Doubles, previewOf, type Restored, type RestorePreview, restore } from "./restore.ts";
+import { snapshotOf } from "./snapshot.ts";
+
+/** Backups of the library: taken, kept, looked into and brought back. */
+export class Backups {
+  constructor(
+    private readonly database: Pick<OpenDatabase, "db" | "client">,
+    private readonly folder: BackupFolder,
+  ) {}
+
+  /** The library as it is now. */
+  take(): Promise<LibraryBackup> {
+    return snapshotOf(this.database.client);
+  }
+
+  kept(): KeptBackup[] {
+    return this.folder.list();
+  }
+
+  read(name: string): Uint8Array | null {
+    return this.folder.read(name);
+  }
+
+  preview(backup: LibraryBackup): Promise<RestorePreview> {
+    return previewOf(this.database.db, backup);
+  }
+
+  /** Brings a backup back; the library as it was is kept as a backup first. */
+  async restore(backup: LibraryBackup, doubles: Doubles): Promise<Restored> {
+    const before = await this.take();
+    if (before.passages.length > 0) this.folder.write(before, "restore");
+    return restore(this.database.db, backup, doubles);
+  }
+
+  async writeDaily(): Promise<boolean> {
+    return this.folder.writeDaily(await this.take());
+  }
+}
