@@ -1,4 +1,5 @@
 import { readFileSync } from "node:fs";
+import { unzipSync } from "fflate";
 import { beforeEach, describe, expect, it } from "vitest";
 import { reads, visit } from "./kit.ts";
 import { setStage } from "./stage.ts";
@@ -98,19 +99,92 @@ describe("bringing music in", () => {
   });
 });
 
-it("a passage is saved as MIDI and read back from the file, with what was guessed", async () => {
+it("a passage is saved as MIDI, what MIDI cannot hold is told; read back on a chosen grid, the file stays with the passage", async () => {
   const { page } = stage.seen;
   await link("Bilge Pump").waitFor();
   await page.getByRole("button", { name: "Save Bilge Pump as a file" }).click();
+  await page.getByRole("radio", { name: /^MIDI/ }).check();
   const coming = page.waitForEvent("download");
-  await page.getByRole("menuitem", { name: /^MIDI/ }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   const file = await coming;
-  expect(file.suggestedFilename()).toMatch(/\.mid$/);
+  expect(file.suggestedFilename()).toBe("bilge-pump.mid");
+  const written = readFileSync(await file.path());
+  await page.getByText(/strings, frets, fingers, stroke directions and chord names are left out/).waitFor();
+  await page.keyboard.press("Escape");
+
   await page.getByRole("button", { name: /^Paste or open a tab/ }).click();
-  await page.getByLabel("or a file").setInputFiles({ name: "pump.mid", mimeType: "audio/midi", buffer: readFileSync(await file.path()) });
-  await page.getByText(/moved to a grid of 1\/32/).waitFor();
+  await page.getByLabel("or a file").setInputFiles({ name: "pump.mid", mimeType: "audio/midi", buffer: written });
+  await page.getByText(/moved to a grid of 1\/32: 0 of/).waitFor();
+  await page.getByLabel("Notes begin on").selectOption({ label: "sixteenths" });
+  await page.getByText(/moved to a grid of 1\/16/).waitFor();
+  expect(await page.getByRole("checkbox", { name: "Keep the file with the passage, as it is" }).isChecked()).toBe(true);
   await page.getByRole("button", { name: "Put it on the shelf" }).click();
   await page.getByRole("application", { name: /Bilge Pump: 4 bars/ }).waitFor();
+
+  await page.goto(stage.server.url);
+  await page.getByRole("button", { name: "Save Bilge Pump as a file" }).first().click();
+  const original = page.waitForEvent("download");
+  await page.getByRole("link", { name: "The file it came from: pump.mid" }).click();
+  expect(readFileSync(await (await original).path())).toEqual(written);
+});
+
+it("chosen passages are saved in one archive, all if none is chosen", async () => {
+  const { page } = stage.seen;
+  await link("Tarpaulin").waitFor();
+  await page.getByRole("checkbox", { name: "Choose Tarpaulin" }).check();
+  await page.getByRole("checkbox", { name: "Choose Keelson" }).press("Space");
+  await page.getByRole("button", { name: "Save 2 as files" }).click();
+  await page.getByRole("radio", { name: /^Tablature as text/ }).check();
+  const coming = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  const file = await coming;
+  expect(Object.keys(unzipSync(readFileSync(await file.path()))).sort()).toEqual(["keelson.txt", "tarpaulin.txt"]);
+  await page.getByText("2 passages in it").waitFor();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "choose none" }).click();
+  await page.getByRole("button", { name: "Save all as files" }).click();
+  await page.getByRole("dialog", { name: `Save ${await count()} passages as files` }).waitFor();
+});
+
+it("a backup is saved, looked into, and brings back what was lost, asking about doubles", async () => {
+  const { page } = stage.seen;
+  await link("Anchor Watch").waitFor();
+  await page.getByRole("button", { name: "Backup", exact: true }).click();
+  const coming = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Save a backup now" }).click();
+  const file = await coming;
+  expect(file.suggestedFilename()).toMatch(/^rest-hand-library-\d{4}-\d\d-\d\d\.zip$/);
+  const backup = readFileSync(await file.path());
+  await page.keyboard.press("Escape");
+
+  // One passage is deleted for good, another one is rewritten.
+  const listed = (await (await page.request.get(`${stage.server.url}api/passages`)).json()) as { id: string; title: string; version: number }[];
+  const [lost, other] = ["Anchor Watch", "Windlass"].map((title) => listed.find((passage) => passage.title === title)!);
+  for (const query of ["", "?forever"]) await page.request.delete(`${stage.server.url}api/passages/${lost!.id}${query}`);
+  const { passage } = await (await page.request.get(`${stage.server.url}api/passages/${other!.id}`)).json();
+  await page.request.put(`${stage.server.url}api/passages/${other!.id}`, { data: { ...passage, tempo: 61 }, headers: { "If-Match": `"${other!.version}"` } });
+
+  await page.reload();
+  await link("Windlass").waitFor();
+  expect(await link("Anchor Watch").count()).toBe(0);
+  await page.getByRole("button", { name: "Backup", exact: true }).click();
+  const restoring = page.getByRole("region", { name: "Bring a backup back" });
+  await restoring.getByLabel("From a file").setInputFiles({ name: "library.zip", mimeType: "application/zip", buffer: backup });
+  await restoring.getByText("Anchor Watch comes back").waitFor();
+  await restoring.getByText(/^Windlass is here with another content/).waitFor();
+  await restoring.getByRole("radio", { name: /^Keep both/ }).check();
+  await restoring.getByRole("button", { name: "Bring it back" }).click();
+  await restoring.getByText(/2 passages added/).waitFor();
+  await page.getByText(/before a backup was brought back/).waitFor();
+  await page.keyboard.press("Escape");
+  await page.getByLabel("Search your passages").fill("watch");
+  await link("Anchor Watch").waitFor();
+  await page.getByLabel("Search your passages").fill("from backup");
+  await link("Windlass (from backup)").waitFor();
+
+  await page.getByRole("button", { name: "Backup", exact: true }).click();
+  await restoring.getByLabel("From a file").setInputFiles({ name: "cut.zip", mimeType: "application/zip", buffer: backup.subarray(0, 500) });
+  await restoring.getByText("This backup cannot be read. Nothing was changed.").waitFor();
 });
 
 it("the sheet is printed on the chosen paper, no line split over a page", async () => {

@@ -191,6 +191,48 @@ describe("who may ask", () => {
   });
 });
 
+describe("files and backups over the API", () => {
+  const octets = (path: string, bytes: Buffer) => send("post", path).set("Content-Type", "application/octet-stream").send(bytes);
+
+  it("an import keeps its file when asked, byte for byte, and says so in the list", async () => {
+    const { id } = await create();
+    const midi = (await get(`/api/export/${id}?format=mid`).buffer(true).parse(binary).expect(200)).body as Buffer;
+    const made = (await octets("/api/import?grid=1/16&keep=a.mid", midi).expect(201)).body;
+    expect(made.original).toBe("a.mid");
+    const original = await get(`/api/passages/${made.id}/original`).buffer(true).parse(binary).expect(200);
+    expect(original.body).toEqual(midi);
+    expect(original.headers["content-disposition"]).toContain("a.mid");
+    const listed = (await get("/api/passages")).body as { id: string; original: string | null }[];
+    expect(Object.fromEntries(listed.map((item) => [item.id, item.original]))).toMatchObject({ [made.id]: "a.mid", [id]: null });
+    await get(`/api/passages/${id}/original`).expect(404);
+    await octets("/api/import?grid=1/5", midi).expect(422);
+  });
+  it("a backup is taken, looked into and restored; what is none is refused with its place", async () => {
+    await create();
+    const taken = await get("/api/backup").buffer(true).parse(binary).expect(200).expect("Content-Type", "application/zip");
+    const zip = (path: string, body: Buffer) => send("post", path).set("Content-Type", "application/zip").send(body);
+    const preview = (await zip("/api/restore/preview", taken.body).expect(200)).body as { passages: { state: string }[] };
+    expect(new Set(preview.passages.map(({ state }) => state))).toEqual(new Set(["same"]));
+    await zip("/api/restore?doubles=replace", taken.body).expect(200);
+    const [kept] = (await get("/api/backups").expect(200)).body as { name: string; reason: string }[];
+    expect(kept!.reason).toBe("restore");
+    await send("post", "/api/restore/preview").send({ name: kept!.name }).expect(200);
+    await get(`/api/backups/${kept!.name}`).expect(200).expect("Content-Type", "application/zip");
+    await get("/api/backups/..%2F..%2Fpackage.json").expect(404);
+    await zip("/api/restore?doubles=whatever", taken.body).expect(422);
+    const refused = await zip("/api/restore", Buffer.from("PK, or so it says")).expect(422);
+    expect(refused.body.faults[0].place).toBe("file");
+  });
+});
+
+/** A body as the bytes it is. */
+function binary(response: unknown, done: (error: Error | null, body: Buffer) => void): void {
+  const chunks: Buffer[] = [];
+  const stream = response as NodeJS.ReadableStream;
+  stream.on("data", (chunk: Buffer) => chunks.push(chunk));
+  stream.on("end", () => done(null, Buffer.concat(chunks)));
+}
+
 describe("setup over the API", () => {
   const five = { kind: "electric-bass", tuning: ["G2", "D2", "A1", "E1", "B0"], frets: 24, capo: 0, scaleLengthMm: 870 };
   const make = async (kind: string, name: string, value: object) =>

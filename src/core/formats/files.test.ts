@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { planPassage } from "../engine.ts";
 import { demoPassages } from "../test/demos.ts";
 import { readMutated } from "../test/mutated-files.ts";
-import { extensionOf, readBytes, WRITTEN, writeBytes } from "./files.ts";
+import { extensionOf, readBytes, writeBytes } from "./files.ts";
+import { WRITTEN } from "./written.ts";
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const faultOf = (file: Uint8Array) => {

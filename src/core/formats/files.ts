@@ -3,7 +3,8 @@ import type { Fault, Parsed } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { writeCsv } from "./csv.ts";
 import type { Imported, OnProgress } from "./imported.ts";
-import { type MidiGrid, readMidi } from "./midi/read.ts";
+import type { MidiGrid } from "./midi/grids.ts";
+import { readMidi } from "./midi/read.ts";
 import { writeMidi } from "./midi/write.ts";
 import { packScore, unpackScore } from "./musicxml/archive.ts";
 import { readMusicXml } from "./musicxml/read.ts";
@@ -11,19 +12,7 @@ import { writeMusicXml } from "./musicxml/write.ts";
 import { isDocument, readPassage } from "./read.ts";
 import { sheetSvg } from "./sheet/sheet.ts";
 import { writeTab } from "./tab/write.ts";
-
-/** What a passage can be written as, by file extension. */
-export const WRITTEN = [
-  { extension: "resthand.json", says: "passage document", type: "application/json" },
-  { extension: "musicxml", says: "MusicXML", type: "application/vnd.recordare.musicxml+xml" },
-  { extension: "mxl", says: "MusicXML, compressed", type: "application/vnd.recordare.musicxml" },
-  { extension: "mid", says: "MIDI", type: "audio/midi" },
-  { extension: "txt", says: "plain-text tablature", type: "text/plain" },
-  { extension: "csv", says: "the plan as a table", type: "text/csv" },
-  { extension: "svg", says: "the plan as a sheet for the stand", type: "image/svg+xml" },
-] as const;
-
-export type Extension = (typeof WRITTEN)[number]["extension"];
+import { type Extension, WRITTEN } from "./written.ts";
 
 export interface FileOptions {
   /** Which part or voice of a file that has several, counted from 0. */

@@ -1,5 +1,6 @@
 import { planPassage } from "../engine.ts";
-import { type Extension, readBytes, writeBytes } from "../formats/files.ts";
+import { readBytes, writeBytes } from "../formats/files.ts";
+import type { Extension } from "../formats/written.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { demoPassages } from "./demos.ts";
 import { seeded } from "./random-passages.ts";

@@ -1,8 +1,9 @@
 import { type Request, type Response, Router, raw } from "express";
 import { z } from "zod";
 import { slug } from "../../core/formats/backup/backup.ts";
-import { readBytes, WRITTEN, writeBytes } from "../../core/formats/files.ts";
-import { MIDI_GRIDS } from "../../core/formats/midi/read.ts";
+import { readBytes, writeBytes } from "../../core/formats/files.ts";
+import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
+import { WRITTEN } from "../../core/formats/written.ts";
 import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
 import type { Library, Stored } from "../library.ts";
 import { sendProblem } from "../problems.ts";

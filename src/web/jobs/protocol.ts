@@ -1,6 +1,8 @@
 import type { FileRead } from "../../core/formats/files.ts";
+import type { MidiGrid } from "../../core/formats/midi/grids.ts";
+import type { Extension } from "../../core/formats/written.ts";
 import type { Loudness } from "../../core/loudness/loudness.ts";
-import type { Parsed } from "../../core/passage/parse.ts";
+import type { Fault, Parsed } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import type { WavDepth } from "../../core/sound/wav.ts";
@@ -17,7 +19,9 @@ export type JobRequest =
   | { kind: "refinger"; passage: Passage }
   | { kind: "loudness"; passage: Passage }
   /** A passage out of a file. */
-  | { kind: "read"; bytes: Uint8Array; part: number | null }
+  | { kind: "read"; bytes: Uint8Array; part?: number | undefined; grid?: MidiGrid | undefined }
+  /** Passages of the library as files; several come packed. */
+  | { kind: "export"; ids: readonly string[]; extension: Extension; withPlan: boolean }
   /** The whole passage as a sound file, heard in one of the ways to listen. */
   | { kind: "wav"; passage: Passage; damping: Damping; string: number | null; depth: WavDepth }
   /** Plans several versions, and measures how loud each is over some bars. */
@@ -39,6 +43,7 @@ export type JobAnswer =
   | { kind: "loudness"; steps: Loudness[][]; stepsMs: number[]; endMs: number }
   | { kind: "wav"; file: Blob }
   | { kind: "read"; read: Parsed<FileRead> }
+  | { kind: "exported"; file: Blob; name: string; remarks: { title: string; remarks: Fault[] }[] }
   | { kind: "compared"; index: number; plan: PlanDocument }
   | { kind: "ceiling-of"; index: number; ceilingTempo: number | null }
   /** Root mean square of each version's sound; null for one that is silent there. */

@@ -1,7 +1,11 @@
 import { ceilingTempo, documentOf, finished, loudness, planStages, refinger } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
-import { readBytes } from "../../core/formats/files.ts";
+import { slug } from "../../core/formats/backup/backup.ts";
+import { readBytes, writeBytes } from "../../core/formats/files.ts";
+import { WRITTEN } from "../../core/formats/written.ts";
+import { pack } from "../../core/formats/zip.ts";
 import { TICKS_PER_WHOLE } from "../../core/music/ticks.ts";
+import type { Fault } from "../../core/passage/parse.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import { wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
@@ -17,15 +21,15 @@ let rendering: { job: number; sound: Rendering } | null = null;
 /** A step alone is heard this long at least, in ms. */
 const SHORTEST_STEP_MS = 600;
 
-self.onmessage = ({ data }: MessageEvent<JobRequest>) => {
+self.onmessage = async ({ data }: MessageEvent<JobRequest>) => {
   try {
-    work(data);
+    await work(data);
   } catch (error) {
     post({ kind: "failed", says: (error as Error).message });
   }
 };
 
-function work(request: JobRequest): void {
+function work(request: JobRequest): void | Promise<void> {
   switch (request.kind) {
     case "prepare": {
       bars = barsReceived(bars, request.bars);
@@ -73,8 +77,13 @@ function work(request: JobRequest): void {
       return;
     }
     case "read":
-      post({ kind: "read", read: readBytes(request.bytes, request.part === null ? {} : { part: request.part }) });
+      post({
+        kind: "read",
+        read: readBytes(request.bytes, { part: request.part, grid: request.grid, onProgress: (done, of) => post({ kind: "progress", done, of }) }),
+      });
       return;
+    case "export":
+      return exportFiles(request);
     case "wav": {
       const { passage, damping, string, depth } = request;
       const sound = new Rendering(passage, planStages(passage, memory), { damping, ...(string === null ? {} : { string }) });
@@ -104,6 +113,27 @@ function work(request: JobRequest): void {
       post({ kind: "refingered", bars: passage.bars, changes, before: before.length, after: after.length });
     }
   }
+}
+
+/** Writes one passage after the other; several come as one archive. */
+async function exportFiles({ ids, extension, withPlan }: Extract<JobRequest, { kind: "export" }>): Promise<void> {
+  const { type } = WRITTEN.find((format) => format.extension === extension)!;
+  const files = new Map<string, Uint8Array>();
+  const remarks: { title: string; remarks: Fault[] }[] = [];
+  for (const [i, id] of ids.entries()) {
+    post({ kind: "progress", done: i, of: ids.length });
+    const response = await fetch(`/api/export/${id}`);
+    if (!response.ok) throw new Error(response.status === 404 ? "a passage is not there any more" : `the server answered ${response.status}`);
+    const passage = (await response.json()) as Passage;
+    const written = writeBytes(passage, extension, { withPlan });
+    // Passages may share a title.
+    const name = slug(passage.title);
+    const taken = [...files.keys()].filter((file) => file.replace(/(-\d+)?\.[a-z.]+$/, "") === name).length;
+    files.set(`${name}${taken > 0 ? `-${taken + 1}` : ""}.${extension}`, written.bytes);
+    if (written.remarks.length > 0) remarks.push({ title: passage.title, remarks: written.remarks });
+  }
+  const [name, bytes] = files.size === 1 ? [...files][0]! : [`rest-hand-${extension.replace(".", "-")}.zip`, pack(files)];
+  post({ kind: "exported", file: new Blob([bytes as Uint8Array<ArrayBuffer>], { type: files.size === 1 ? type : "application/zip" }), name, remarks });
 }
 
 /** What is quick comes first: plans, then how loud they are, then how fast they can go. */

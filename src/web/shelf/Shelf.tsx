@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { formatDistanceToNow } from "date-fns";
-import { ClipboardPaste, Copy, Plus, Trash2 } from "lucide-react";
+import { Archive, ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
@@ -10,9 +10,10 @@ import { api, type ListedPassage, troubleOf, useBinMutation, useCeilingQuery, us
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
+import { BackupDialog } from "./BackupDialog.tsx";
 import { Bin } from "./Bin.tsx";
-import { ExportMenu } from "./ExportMenu.tsx";
-import { ImportDialog } from "./ImportDialog.tsx";
+import { ExportDialog } from "./ExportDialog.tsx";
+import { ImportDialog, type ImportSource } from "./ImportDialog.tsx";
 import { Miniature } from "./Miniature.tsx";
 import { NewPassage } from "./NewPassage.tsx";
 
@@ -21,8 +22,10 @@ const KIND_NAMES = { "electric-guitar": "electric", "acoustic-guitar": "steel-st
 /** All passages, each with its plan in small and what still rings. */
 export function Shelf() {
   const { data, error, isLoading, refetch } = useListQuery("shelf");
-  const [open, setOpen] = useState<"new" | "import" | "bin" | null>(null);
-  const [dropped, setDropped] = useState<Uint8Array | null>(null);
+  const [open, setOpen] = useState<"new" | "import" | "bin" | "backup" | null>(null);
+  const [dropped, setDropped] = useState<ImportSource>({ name: null, bytes: null });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [saved, setSaved] = useState<readonly ListedPassage[] | null>(null);
   const [wanted, setWanted] = useState("");
   const [tag, setTag] = useState("");
   const [order, setOrder] = useState<Order>("changed");
@@ -32,11 +35,14 @@ export function Shelf() {
     document.title = "Shelf · Rest Hand";
   }, []);
 
-  const take = (bytes: Uint8Array | null) => {
-    setDropped(bytes);
+  const take = (bytes: Uint8Array | null, name: string | null = null) => {
+    setDropped({ name, bytes });
     setOpen("import");
   };
   const takeText = (text: string) => take(new TextEncoder().encode(text));
+  const choose = (id: string) => setChosen((before) => new Set(before.has(id) ? [...before].filter((other) => other !== id) : [...before, id]));
+  // What is not found any more is not chosen any more.
+  const taken = found.filter(({ id }) => chosen.has(id));
 
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping is an extra way in; the paste button is the accessible one
@@ -46,7 +52,7 @@ export function Shelf() {
       onDrop={async (event) => {
         event.preventDefault();
         const file = event.dataTransfer.files[0];
-        if (file) take(new Uint8Array(await file.arrayBuffer()));
+        if (file) take(new Uint8Array(await file.arrayBuffer()), file.name);
         else takeText(event.dataTransfer.getData("text/plain"));
       }}
       onPaste={(event) => {
@@ -62,6 +68,9 @@ export function Shelf() {
         </button>
         <button type="button" className="btn" onClick={() => take(null)}>
           <ClipboardPaste size={18} aria-hidden /> Paste or open a tab or score
+        </button>
+        <button type="button" className="btn btn-ghost" onClick={() => setOpen("backup")}>
+          <Archive size={18} aria-hidden /> Backup
         </button>
         <button type="button" className="btn btn-ghost" onClick={() => setOpen("bin")}>
           <Trash2 size={18} aria-hidden /> Bin
@@ -107,13 +116,25 @@ export function Shelf() {
           <span className="quiet" role="status">
             {found.length === data.length ? `${data.length} passage${data.length === 1 ? "" : "s"}` : `${found.length} of ${data.length}`}
           </span>
+          <span className="ml-auto flex items-center gap-2">
+            {taken.length > 0 && (
+              <button type="button" className="btn btn-ghost btn-sm" onClick={() => setChosen(new Set())}>
+                choose none
+              </button>
+            )}
+            <button type="button" className="btn btn-sm" disabled={found.length === 0} onClick={() => setSaved(taken.length > 0 ? taken : found)}>
+              <Download size={16} aria-hidden /> {taken.length > 0 ? `Save ${taken.length} as files` : "Save all as files"}
+            </button>
+          </span>
         </search>
       )}
       {data && data.length > 0 && found.length === 0 && <p className="mt-10 text-xl">No passage fits. Search for less, or take any tag.</p>}
-      <Rows passages={found} />
+      <Rows passages={found} chosen={chosen} onChoose={choose} onSave={(passage) => setSaved([passage])} />
       {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
       {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
       {open === "bin" && <Bin onClose={() => setOpen(null)} />}
+      {open === "backup" && <BackupDialog onClose={() => setOpen(null)} />}
+      {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
     </div>
   );
 }
@@ -136,7 +157,7 @@ function arranged(all: readonly ListedPassage[], wanted: string, tag: string, or
 const ROW_HEIGHT = 112;
 
 /** Only the rows in view are there, so a thousand passages scroll as one does, and only what is seen is planned. */
-function Rows({ passages }: { passages: readonly ListedPassage[] }) {
+function Rows({ passages, chosen, ...row }: { passages: readonly ListedPassage[]; chosen: ReadonlySet<string> } & Pick<RowProps, "onChoose" | "onSave">) {
   const list = useRef<HTMLUListElement>(null);
   const virtual = useVirtualizer({
     count: passages.length,
@@ -156,14 +177,21 @@ function Rows({ passages }: { passages: readonly ListedPassage[] }) {
           className="absolute top-0 left-0 w-full"
           style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
         >
-          <PassageRow passage={passages[item.index]!} />
+          <PassageRow passage={passages[item.index]!} isChosen={chosen.has(passages[item.index]!.id)} {...row} />
         </li>
       ))}
     </ul>
   );
 }
 
-function PassageRow({ passage }: { passage: ListedPassage }) {
+interface RowProps {
+  passage: ListedPassage;
+  isChosen: boolean;
+  onChoose(id: string): void;
+  onSave(passage: ListedPassage): void;
+}
+
+function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
   const asked = { id: passage.id, version: passage.version };
   const { data: summary, error } = useSummaryQuery(asked);
   // One after the other: what is seen first is planned first.
@@ -189,7 +217,15 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
   };
 
   return (
-    <div className="grid grid-cols-[1fr_auto] items-center gap-x-6 gap-y-2 py-4 md:grid-cols-[minmax(14rem,1fr)_minmax(16rem,2fr)_11rem_auto]">
+    <div className="grid grid-cols-[auto_1fr_auto] items-center gap-x-4 gap-y-2 py-4 md:grid-cols-[auto_minmax(17rem,1.3fr)_minmax(14rem,2fr)_11rem_auto]">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        aria-label={`Choose ${passage.title}`}
+        title="Choose, to save several as files"
+        checked={isChosen}
+        onChange={() => onChoose(passage.id)}
+      />
       <div className="min-w-0">
         <Link className="text-xl font-bold underline-offset-4 hover:underline" to={`/bench/${passage.id}`}>
           {passage.title}
@@ -200,7 +236,7 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
         </p>
         <p className="quiet text-sm">changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}</p>
       </div>
-      <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-2 md:col-span-1">
+      <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-3 md:col-span-1">
         {summary ? <Miniature summary={summary} strings={passage.strings} /> : <div className="h-16 w-full motion-safe:animate-pulse rounded bg-base-200" />}
       </Link>
       <div>
@@ -211,7 +247,15 @@ function PassageRow({ passage }: { passage: ListedPassage }) {
         </p>
       </div>
       <div className="flex gap-1">
-        <ExportMenu id={passage.id} title={passage.title} />
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          onClick={() => onSave(passage)}
+          aria-label={`Save ${passage.title} as a file`}
+          title="Save as a file"
+        >
+          <Download size={18} aria-hidden />
+        </button>
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"

@@ -9,6 +9,8 @@ export interface ListedPassage {
   updatedAt: string;
   openedAt: string | null;
   deletedAt: string | null;
+  /** Name of the file it came from, where that is kept. */
+  original: string | null;
   title: string;
   tags: string[];
   tempo: number;
@@ -23,6 +25,40 @@ export interface StoredPassage {
   version: number;
   updatedAt: string;
   passage: Passage;
+}
+
+/** A backup the server keeps without being asked. */
+export interface KeptBackup {
+  name: string;
+  savedAt: string;
+  reason: "daily" | "migration" | "restore";
+  bytes: number;
+}
+
+export interface RestorePreview {
+  savedAt: string;
+  passages: {
+    id: string;
+    title: string;
+    state: "new" | "same" | "binned" | "double";
+    inBin: boolean;
+    updatedAt: string;
+    here: { title: string; updatedAt: string; inBin: boolean } | null;
+  }[];
+  newSetups: string[];
+}
+
+export interface Restored {
+  added: number;
+  replaced: number;
+  leftAsTheyAre: number;
+}
+
+/** A backup out of a file, or the name of a kept one. */
+export type BackupSource = File | { name: string };
+
+function restoreBody(from: BackupSource) {
+  return from instanceof File ? { body: from, headers: { "Content-Type": "application/zip" } } : { body: from };
 }
 
 /** An instrument or a player of the setup. */
@@ -54,7 +90,7 @@ export interface Health {
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
-  tagTypes: ["shelf", "bin", "setup"],
+  tagTypes: ["shelf", "bin", "setup", "backups"],
   endpoints: (build) => ({
     health: build.query<Health, void>({ query: () => "health" }),
     list: build.query<ListedPassage[], "shelf" | "bin">({
@@ -70,6 +106,17 @@ export const api = createApi({
     create: build.mutation<StoredPassage, PassageInput>({
       query: (body) => ({ url: "passages", method: "POST", body }),
       invalidatesTags: ["shelf"],
+    }),
+    /** A file read by the server as the page has read it; under the name in `keep` it stays with the passage. */
+    importFile: build.mutation<StoredPassage, { bytes: Uint8Array; part?: number | undefined; grid?: string | undefined; keep?: string | undefined }>({
+      query: ({ bytes, ...params }) => ({ url: "import", method: "POST", params, body: bytes, headers: { "Content-Type": "application/octet-stream" } }),
+      invalidatesTags: ["shelf"],
+    }),
+    backups: build.query<KeptBackup[], void>({ query: () => "backups", providesTags: ["backups"] }),
+    previewRestore: build.mutation<RestorePreview, BackupSource>({ query: (from) => ({ url: "restore/preview", method: "POST", ...restoreBody(from) }) }),
+    restoreBackup: build.mutation<Restored, { from: BackupSource; doubles: string }>({
+      query: ({ from, doubles }) => ({ url: "restore", method: "POST", params: { doubles }, ...restoreBody(from) }),
+      invalidatesTags: ["shelf", "bin", "setup", "backups"],
     }),
     save: build.mutation<StoredPassage, { id: string; basedOn: number; passage: Passage }>({
       query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
@@ -106,6 +153,10 @@ export const {
   useCeilingQuery,
   usePassageQuery,
   useCreateMutation,
+  useImportFileMutation,
+  useBackupsQuery,
+  usePreviewRestoreMutation,
+  useRestoreBackupMutation,
   useBinMutation,
   useRestoreMutation,
   useRemoveForeverMutation,

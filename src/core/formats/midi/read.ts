@@ -5,10 +5,7 @@ import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import type { Instrument, PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
-
-/** Grids that moments can be moved to, as fractions of a whole note. */
-export const MIDI_GRIDS = ["1/8", "1/12", "1/16", "1/24", "1/32"] as const;
-export type MidiGrid = (typeof MIDI_GRIDS)[number];
+import type { MidiGrid } from "./grids.ts";
 
 export interface MidiOptions {
   /** Which voice, counted from 0, of those in `voices`; the first otherwise. */
