@@ -43,7 +43,7 @@ export function ExportDialog({ passages, onClose }: { passages: readonly ListedP
         {isScore && (
           <label className="flex items-center gap-3">
             <input type="checkbox" className="checkbox checkbox-sm" checked={withPlan} onChange={(event) => setWithPlan(event.target.checked)} />
-            With the plan: what each hand does stands as words in the score
+            With the plan: the strings each hand damps stand over and under the notes
           </label>
         )}
         {!one && <p className="quiet">They come packed in one .zip file.</p>}

@@ -2,7 +2,9 @@ import { MusicXML } from "@stringsync/musicxml";
 import { enableLog, LOG_OFF, VerovioToolkit } from "verovio/esm";
 import createVerovioModule from "verovio/wasm";
 import { expect, it } from "vitest";
+import { ticksOf } from "../../music/ticks.ts";
 import type { Passage } from "../../passage/schema.ts";
+import { passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { readMusicXml } from "./read.ts";
 import { writeMusicXml } from "./write.ts";
@@ -49,4 +51,22 @@ it("an object model of MusicXML 4.0 takes it as a whole and gives it back unchan
     if (!first.ok || !second.ok) expect.fail("was not read");
     expect(second.value.passage.bars, passage.title).toEqual(first.value.passage.bars);
   }
+});
+
+it("an engraver brackets triplets, quintuplets and septuplets with as many notes as they have", async () => {
+  const verovio = new VerovioToolkit(await createVerovioModule());
+  // A quarter each in three, five and seven, and one with a rest of two thirds between.
+  const run = (quarter: number, of: number) => Array.from({ length: of }, (_, i) => stroke(`${quarter * of + i}/${4 * of}`, `1/${4 * of}`, `5/${3 + (i % 4)}`));
+  const passage = passageOf([[...run(0, 3), ...run(1, 5), ...run(2, 7), stroke("3/4", "1/12", "5/3")]]);
+  const { text, remarks } = writeMusicXml(passage);
+  expect(remarks).toEqual([]);
+  expect(verovio.loadData(text)).toBe(1);
+  const tuplets = [...verovio.getMEI().matchAll(/<tuplet ([^>]*)>([\s\S]*?)<\/tuplet>/g)].map(([, attributes, inside]) => {
+    const of = (name: string) => Number(new RegExp(`${name}="(\\d+)"`).exec(attributes!)?.[1]);
+    return `${of("num")}:${of("numbase")}, ${[...inside!.matchAll(/<note /g)].length} notes`;
+  });
+  expect(tuplets).toEqual(["3:2, 3 notes", "5:4, 5 notes", "7:4, 7 notes", "3:2, 1 notes"]);
+  const back = readMusicXml(text);
+  const inTicks = ({ at, length }: { at: string; length: string }) => [ticksOf(at), ticksOf(length)];
+  expect(back.ok && back.value.passage.bars[0]!.strokes.map(inTicks)).toEqual(passage.bars[0]!.strokes.map(inTicks));
 });

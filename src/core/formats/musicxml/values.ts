@@ -8,31 +8,54 @@ export interface Value {
   /** Left out when no note value is so long. */
   type?: (typeof TYPES)[number];
   dots: readonly null[];
-  triplet: boolean;
+  /** So many in the time of `normal`; null for straight values. */
+  tuplet: Tuplet | null;
 }
+
+export interface Tuplet {
+  actual: number;
+  normal: number;
+}
+
+/** Triplets, quintuplets and septuplets, the tuplets that ticks hold exactly. */
+const TUPLETS: readonly Tuplet[] = [
+  { actual: 3, normal: 2 },
+  { actual: 5, normal: 4 },
+  { actual: 7, normal: 4 },
+];
 
 const VALUES: readonly Value[] = TYPES.flatMap((type, i) => {
   const ticks = (2 * TICKS_PER_WHOLE) / 2 ** i;
   return [
-    { ticks: (ticks * 3) / 2, type, dots: [null], triplet: false },
-    { ticks, type, dots: [], triplet: false },
-    { ticks: (ticks * 2) / 3, type, dots: [], triplet: true },
+    { ticks: (ticks * 3) / 2, type, dots: [null], tuplet: null },
+    { ticks, type, dots: [], tuplet: null },
+    ...TUPLETS.map((tuplet) => ({ ticks: (ticks * tuplet.normal) / tuplet.actual, type, dots: [], tuplet })),
   ];
-}).sort((a, b) => b.ticks - a.ticks);
+})
+  .filter(({ ticks }) => Number.isInteger(ticks))
+  .sort((a, b) => b.ticks - a.ticks);
 
-/** A length as note values to be tied; straight ones as long as they go, a triplet for the rest; one piece without a value when none fit. */
-export function typesOf(ticks: Ticks): Value[] {
+/** Whether a length is one straight note value. */
+export function isStraight(ticks: Ticks): boolean {
+  return VALUES.some((value) => value.tuplet === null && value.ticks === ticks);
+}
+
+/**
+ * A length as note values to be tied; straight ones as long as they go, a tuplet's for the rest; one piece without a value
+ * when none fit. What begins inside a tuplet first goes to its end.
+ */
+export function typesOf(ticks: Ticks, start: Ticks): Value[] {
   const exact = VALUES.find((value) => value.ticks === ticks);
   if (exact) return [exact];
   const parts: Value[] = [];
   let left = ticks;
   while (left > 0) {
-    const next = VALUES.find((value) => value.ticks === left) ?? VALUES.find((value) => !value.triplet && value.ticks < left);
-    if (!next) return [{ ticks, dots: [], triplet: false }];
+    const next = VALUES.find((value) => value.ticks === left) ?? VALUES.find((value) => value.tuplet === null && value.ticks < left);
+    if (!next) return [{ ticks, dots: [], tuplet: null }];
     parts.push(next);
     left -= next.ticks;
   }
-  return parts;
+  return start % (TICKS_PER_WHOLE / 128) === 0 ? parts : parts.reverse();
 }
 
 const SPELLINGS = [

@@ -6,8 +6,9 @@ import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
 import type { PlanDocument } from "../../verdict/document.ts";
+import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
 import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
-import { spelled, typesOf } from "./values.ts";
+import { isStraight, spelled, type Tuplet, typesOf } from "./values.ts";
 
 /** One element as the builder takes it: name with content, attributes beside. */
 export type Element = { [name: string]: unknown };
@@ -22,12 +23,13 @@ export const DIVISIONS = TICKS_PER_WHOLE / 4;
 
 /**
  * The passage as MusicXML 4.0 (W3C Community Group Report, 2021), score-partwise, one part on a tablature staff. With a
- * plan, what each hand does stands as words over and under the staff. Remarks name what the format cannot hold.
+ * plan, the strings each hand damps stand over and under the staff. Remarks name what the format cannot hold.
  */
 export function writeMusicXml(passage: Passage, plan?: PlanDocument): { text: string; remarks: Fault[] } {
   const remarks: Fault[] = [];
   const leads = leadsInto(passage);
-  const measures = passage.bars.map((bar, b) => measure(passage, bar, b, plan, leads, remarks));
+  const words = plan ? planWords(plan) : [];
+  const measures = passage.bars.map((bar, b) => measure(passage, bar, b, words, leads, remarks));
   const score = el(
     "score-partwise",
     [
@@ -78,7 +80,7 @@ interface Group {
   leads: boolean;
 }
 
-function measure(passage: Passage, bar: Bar, b: number, plan: PlanDocument | undefined, leads: Leads, remarks: Fault[]): Element {
+function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWords[], leads: Leads, remarks: Fault[]): Element {
   const before = passage.bars[b - 1];
   const length = barLength(bar.meter);
   const isNewMeter = !before || before.meter[0] !== bar.meter[0] || before.meter[1] !== bar.meter[1];
@@ -95,19 +97,21 @@ function measure(passage: Passage, bar: Bar, b: number, plan: PlanDocument | und
   if (attributes.length > 0) content.push(el("attributes", attributes));
   const tempo = b === 0 ? (bar.tempo ?? passage.tempo) : bar.tempo;
   if (tempo !== undefined) content.push(tempoDirection(tempo, b === 0 ? passage.feel : "straight"));
-  content.push(...planWords(plan, b, from));
+  content.push(...planDirections(words, b, from));
   const voices = voicesOf(bar, b, length, remarks);
   voices.forEach((voice, v) => {
     if (v > 0) content.push(el("backup", [el("duration", length - from)]));
+    const written: Element[] = [];
     let at = from;
     for (const group of voice) {
-      if (group.start > at) content.push(...rests(group.start - at, v));
-      content.push(...notesOf(passage, group, v, leads));
+      if (group.start > at) written.push(...rests(at, group.start - at, v));
+      written.push(...notesOf(passage, group, v, leads));
       at = group.start + group.length;
     }
-    if (at < length) content.push(...rests(length - at, v));
+    if (at < length) written.push(...rests(at, length - at, v));
+    content.push(...bracketed(written));
   });
-  if (voices.length === 0) content.push(...rests(length - from, 0));
+  if (voices.length === 0) content.push(...rests(from, length - from, 0));
   return el("measure", content, { number: b + 1, ...(from > 0 ? { implicit: "yes" } : {}) });
 }
 
@@ -135,19 +139,14 @@ function swingOf({ swing, ratio }: Exclude<Passage["feel"], "straight">): Elemen
   return el("swing", [el("first", first / common), el("second", 100 / common), el("swing-type", swing === "eighth" ? "eighth" : "16th")]);
 }
 
-/** The plan's sentences as directions at their moments: the fretting hand over the staff, the picking hand under it. */
-function planWords(plan: PlanDocument | undefined, b: number, from: Ticks): Element[] {
-  return (plan?.steps ?? [])
-    .filter((step) => step.bar === b + 1)
-    .flatMap((step) =>
-      (["fretting", "picking"] as const)
-        .filter((hand) => step[hand] !== "")
-        .map((hand) =>
-          el("direction", [el("direction-type", [el("words", step[hand])]), el("offset", ticksOf(step.at) - from)], {
-            placement: hand === "fretting" ? "above" : "below",
-          }),
-        ),
-    );
+/** The plan as directions at their moments: the fretting hand over the staff, the picking hand under it. */
+function planDirections(plan: readonly HandWords[], b: number, from: Ticks): Element[] {
+  const direction = (hand: HandWords["hand"], words: string, at: Ticks) =>
+    el("direction", [el("direction-type", [el("words", words, { "font-size": 7 })]), el("offset", at)], {
+      placement: hand === "fretting" ? "above" : "below",
+    });
+  const key = b === 0 && plan.length > 0 ? (["fretting", "picking"] as const).map((hand) => direction(hand, PLAN_KEY[hand], 0)) : [];
+  return [...key, ...plan.filter(({ bar }) => bar === b + 1).map(({ hand, says, at }) => direction(hand, says, ticksOf(at) - from))];
 }
 
 /** Groups of notes sorted into voices in which nothing overlaps. */
@@ -189,28 +188,66 @@ function allNotes(stroke: Stroke): Crossed[] {
   return [...stroke.notes, ...crossed];
 }
 
-function rests(ticks: Ticks, voice: number): Element[] {
+function rests(start: Ticks, ticks: Ticks, voice: number): Element[] {
   if (voice > 0) return [el("forward", [el("duration", ticks), el("voice", voice + 1)])];
-  return typesOf(ticks).map(({ ticks: part, type, dots, triplet }) =>
+  return typesOf(ticks, start).map(({ ticks: part, type, dots, tuplet }) =>
     el("note", [
       el("rest", []),
       el("duration", part),
       el("voice", 1),
       type ? el("type", type) : null,
       ...dots.map(() => el("dot", [])),
-      triplet ? timeModification() : null,
+      tuplet ? timeModification(tuplet) : null,
     ]),
   );
 }
 
-function timeModification(): Element {
-  return el("time-modification", [el("actual-notes", 3), el("normal-notes", 2)]);
+function timeModification({ actual, normal }: Tuplet): Element {
+  return el("time-modification", [el("actual-notes", actual), el("normal-notes", normal)]);
+}
+
+/** Brackets over the tuplets of a voice: each goes on until it has filled a straight note value. */
+function bracketed(written: readonly Element[]): readonly Element[] {
+  let filled = 0;
+  let last: Element | null = null;
+  let kind = "";
+  const end = () => {
+    if (last) notationsIn(last).push(el("tuplet", [], { type: "stop", number: 1 }));
+    last = null;
+  };
+  for (const element of written) {
+    const content = (element.note ?? []) as Element[];
+    if (content.some((e) => "chord" in e)) continue;
+    const tuplet = content.find((e) => "time-modification" in e);
+    if (!tuplet || JSON.stringify(tuplet) !== kind) end();
+    if (!tuplet) continue;
+    if (!last) {
+      filled = 0;
+      kind = JSON.stringify(tuplet);
+      notationsIn(element).push(el("tuplet", [], { type: "start", number: 1, bracket: "yes" }));
+    }
+    last = element;
+    filled += Number((content.find((e) => "duration" in e)!.duration as { "#text": string }[])[0]!["#text"]);
+    if (isStraight(filled)) end();
+  }
+  end();
+  return written;
+}
+
+/** The notations of a note, made when it has none, as rests do. */
+function notationsIn(note: Element): Element[] {
+  const content = note.note as Element[];
+  const own = content.find((e) => "notations" in e);
+  if (own) return own.notations as Element[];
+  const made = el("notations", []);
+  content.push(made);
+  return made.notations as Element[];
 }
 
 function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): Element[] {
   const open = openPitches(passage.instrument);
-  const parts = typesOf(group.length);
-  return parts.flatMap(({ ticks, type, dots, triplet }, p) =>
+  const parts = typesOf(group.length, group.start);
+  return parts.flatMap(({ ticks, type, dots, tuplet }, p) =>
     [...group.notes]
       .sort((a, c) => a.string - c.string)
       .map((note: Crossed, n) => {
@@ -225,7 +262,7 @@ function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): E
           el("voice", voice + 1),
           type ? el("type", type) : null,
           ...dots.map(() => el("dot", [])),
-          triplet ? timeModification() : null,
+          tuplet ? timeModification(tuplet) : null,
           isDead ? el("notehead", "x") : null,
           notations(group, note, n === 0 && p === 0, { begins: p === 0, ends: p === parts.length - 1 }, leads.get(note)),
           note.tone === "palm" ? el("play", [el("mute", "palm")]) : null,
