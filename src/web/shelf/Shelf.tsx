@@ -226,7 +226,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
         checked={isChosen}
         onChange={() => onChoose(passage.id)}
       />
-      <div className="min-w-0">
+      <div className="min-w-0 max-md:col-span-2">
         <Link className="text-xl font-bold underline-offset-4 hover:underline" to={`/bench/${passage.id}`}>
           {passage.title}
         </Link>
@@ -239,7 +239,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
       <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-3 md:col-span-1">
         {summary ? <Miniature summary={summary} strings={passage.strings} /> : <div className="h-16 w-full motion-safe:animate-pulse rounded bg-base-200" />}
       </Link>
-      <div>
+      <div className="max-md:col-span-2">
         <StrayCount summary={summary} failed={Boolean(error)} />
         <p className="quiet" title="Ceiling: the highest tempo at which nothing rings astray and no move is rushed">
           {ceiling?.ceilingTempo ? `ceiling ${ceiling.ceilingTempo}` : `${passage.tempo} bpm`}

@@ -89,7 +89,7 @@ function RuleRow({
       style={{ transform: CSS.Transform.toString(transform), transition }}
       className={`rounded-lg border border-base-300 bg-base-100 px-2 py-1.5 ${isDragging ? "relative z-10 shadow-lg" : ""}`}
     >
-      <div className="flex items-center gap-2">
+      <div className="flex flex-wrap items-center gap-x-2">
         <button
           type="button"
           className="btn btn-ghost btn-sm cursor-grab px-1"
@@ -99,7 +99,7 @@ function RuleRow({
         >
           <GripVertical size={18} aria-hidden />
         </button>
-        <label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 font-bold" title={words.says}>
+        <label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 font-bold max-sm:basis-[60%]" title={words.says}>
           <input
             type="checkbox"
             className="checkbox checkbox-sm"
@@ -145,7 +145,7 @@ function Bars({ rule, bars, onChange }: { rule: Rule; bars: number; onChange(rul
     </select>
   );
   return (
-    <span className="flex items-center gap-1 text-sm">
+    <span className="flex items-center gap-1 text-sm max-sm:order-last max-sm:pl-9">
       <span className="quiet">bars</span>
       {field("From bar", from, (value) => set({ from: value, to }))}
       <span className="quiet">–</span>
