@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { planPassage } from "../../engine.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
+import type { PlannedString } from "../../verdict/document.ts";
 import { PAPERS, sheetOf, sheetSvg } from "./sheet.ts";
 
 const plan = (passage: ReturnType<typeof randomPassage>) => planPassage(passage, { why: "nothing" });
@@ -36,6 +37,28 @@ describe("the sheet", () => {
     const said = words(sheetSvg(passage, document)).join(" ").replaceAll(/\s+/g, " ");
     for (const step of document.steps.filter((s) => s.fretting !== "")) expect(said).toContain(step.fretting.replace(/^[^:]*: /, ""));
     expect(said).toContain("STILL RINGS: string 6.");
-    for (const sign of ["sounds", "palm-muted", "rings astray"]) expect(said).toContain(sign);
+    for (const sign of ["sounds", "palm-muted", "rings astray", "fretting hand damps", "picking hand damps"]) expect(said).toContain(sign);
+  });
+
+  it("marks every touch with its hand's sign where it begins and where a line begins, and at no other place", () => {
+    for (const passage of demoPassages()) {
+      const document = plan(passage);
+      const systems = sheetOf(passage, document).map(({ svg }) => svg);
+      const drawn = systems.join("");
+      const opening = systems.map((system) => Number(/font-size="9"[^>]*>(\d+)</.exec(system)![1]));
+      for (const [hand, sign] of [
+        ["fretting", /a4 4\.5 0 0 0 8 0z/g],
+        ["picking", /v-4h8v4z/g],
+      ] as const) {
+        const damps = ({ touchedBy }: PlannedString) =>
+          touchedBy.some((t) => t.part !== "press" && (t.hand === hand || (hand === "fretting" && t.hand === "aid")));
+        const begins = document.steps.flatMap((step, i) =>
+          step.strings.filter(
+            (string, s) => damps(string) && !(i > 0 && damps(document.steps[i - 1]!.strings[s]!) && !(step.at === "0" && opening.includes(step.bar))),
+          ),
+        );
+        expect([...drawn.matchAll(sign)], `${passage.title}, ${hand}`).toHaveLength(begins.length);
+      }
+    }
   });
 });

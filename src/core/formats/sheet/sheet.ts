@@ -22,7 +22,7 @@ const PAD = 16;
 const PX_PER_WHOLE = 296;
 const COUNT = 20;
 const STROKES = 20;
-const LANE = 17;
+const LANE = 22;
 const WORDS = 15;
 /** Mean width of a letter at 12 px, for breaking lines where no font can be measured. */
 const LETTER = 5.6;
@@ -66,9 +66,10 @@ function systemOf(passage: Passage, plan: PlanDocument, first: number, last: num
   const y = (string: number) => lanes + (string - 0.5) * LANE;
   const bottom = lanes + strings * LANE;
   const parts: string[] = [];
+  const end = passage.bars.slice(first, last).reduce((x, bar) => x + barWidth(bar), NAMES);
   for (let s = 1; s <= strings; s++) {
     parts.push(text(0, y(s) + 4, `${s} ${passage.instrument.tuning[s - 1]}`, { size: 11 }));
-    parts.push(`<line x1="${NAMES - 6}" x2="${widthPx}" y1="${y(s)}" y2="${y(s)}" stroke="#999" stroke-width="0.6"/>`);
+    parts.push(`<line x1="${NAMES - 6}" x2="${end}" y1="${y(s)}" y2="${y(s)}" stroke="#999" stroke-width="0.6"/>`);
   }
   let x = NAMES;
   const settings = settingsOf(passage);
@@ -79,7 +80,7 @@ function systemOf(passage: Passage, plan: PlanDocument, first: number, last: num
       `<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`,
       text(x - 3, COUNT + 4, String(b + 1), { size: 9, anchor: "end" }),
     );
-    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(passage, plan, b, at, y), ...frets(bar, at, y));
+    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(passage, plan, b, b === first, at, y), ...frets(bar, at, y));
     x += barWidth(bar);
   }
   parts.push(`<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`);
@@ -111,7 +112,7 @@ function strokesOf(bar: Bar, settings: ReturnType<typeof settingsOf>, strings: n
   });
 }
 
-function steps(passage: Passage, plan: PlanDocument, b: number, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
+function steps(passage: Passage, plan: PlanDocument, b: number, isFirst: boolean, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
   const end = barLength(passage.bars[b]!.meter);
   return plan.steps.flatMap((step, i) => {
     const next = plan.steps[i + 1];
@@ -119,8 +120,35 @@ function steps(passage: Passage, plan: PlanDocument, b: number, at: (tick: Ticks
     if (step.bar - 1 !== b && !goesOn) return [];
     const from = step.bar - 1 === b ? ticksOf(step.at) : 0;
     const to = next && next.bar - 1 === b ? ticksOf(next.at) : end;
-    return step.strings.map((string) => segment(string, at(from), at(to), y(string.string), step.bar - 1 === b));
+    // At the beginning of a line the signs stand again.
+    const opens = isFirst && from === 0;
+    const before = opens ? undefined : step.bar - 1 === b ? plan.steps[i - 1] : step;
+    return step.strings.map((string, s) => {
+      const line = y(string.string);
+      return segment(string, at(from), at(to), line, step.bar - 1 === b) + touches(string, before?.strings[s], at(from), at(to), line);
+    });
   });
+}
+
+/** Signs of the hands that damp a string: round over its line for the fretting hand, square under it for the picking hand, each with a line for as long as it lasts. */
+const TOUCH_SIGNS = [
+  { hand: "fretting", says: "fretting hand damps", edge: -9, sign: (x: number, y: number) => `<path d="M${x} ${y - 9.5}a4 4.5 0 0 0 8 0z"/>` },
+  { hand: "picking", says: "picking hand damps", edge: 9, sign: (x: number, y: number) => `<path d="M${x} ${y + 9.5}v-4h8v4z"/>` },
+] as const;
+
+/** Fainter than the strings, so that it is not taken for one. */
+const TOUCH_LINE = 'stroke="#555" stroke-width="0.9" stroke-dasharray="1.5 2.5"';
+
+function touches(string: PlannedString, before: PlannedString | undefined, from: number, to: number, y: number): string {
+  return TOUCH_SIGNS.map(({ hand, edge, sign }) => {
+    if (!isDamped(string, hand)) return "";
+    const goesOn = before !== undefined && isDamped(before, hand);
+    return `${goesOn ? "" : sign(from, y)}<line x1="${from}" x2="${to - (goesOn ? 0 : 1)}" y1="${y + edge}" y2="${y + edge}" ${TOUCH_LINE}/>`;
+  }).join("");
+}
+
+function isDamped(string: PlannedString, hand: "fretting" | "picking"): boolean {
+  return string.touchedBy.some((touch) => touch.part !== "press" && (touch.hand === hand || (touch.hand === "aid" && hand === "fretting")));
 }
 
 function segment({ state }: PlannedString, from: number, to: number, y: number, begins: boolean): string {
@@ -208,7 +236,7 @@ function broken(line: string, letters: number): string[] {
   return [...lines, now];
 }
 
-export const LEGEND_HEIGHT = 30;
+export const LEGEND_HEIGHT = 52;
 
 /** What the signs mean. */
 export function legend(): string {
@@ -221,8 +249,17 @@ export function legend(): string {
     [`<path d="M0 5h9l-4.5 10z"/>${text(14, 14, "down", { size: 11 })}`, 54],
     [`<path d="M0 14.5h8l-4 -9z" fill="#fff" stroke="#000" stroke-width="1.3"/>${text(14, 14, "up", { size: 11 })}`, 40],
   ];
+  const hands = TOUCH_SIGNS.map(({ says, sign, edge }): [string, number] => [
+    `${sign(0, 10)}<line x1="0" x2="26" y1="${10 + edge}" y2="${10 + edge}" ${TOUCH_LINE}/>${text(32, 14, says, { size: 11 })}`,
+    160,
+  ]);
+  return `${rowOf(signs)}<g transform="translate(0 24)">${rowOf(hands)}</g>`;
+}
+
+/** Drawings side by side, each as wide as it says. */
+function rowOf(drawings: readonly [string, number][]): string {
   let x = 0;
-  return signs
+  return drawings
     .map(([drawing, width]) => {
       const placed = `<g transform="translate(${x} 0)">${drawing}</g>`;
       x += width;
