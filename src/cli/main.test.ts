@@ -131,6 +131,13 @@ describe("convert", () => {
     expect(rows.some((row) => /^2,1,5,.*,6,quiet,stray,/.test(row))).toBe(true);
   });
 
+  it("a MIDI file is read on the grid that is asked for; another word than a grid is wrong use", () => {
+    const midi = join(folder, "grid.mid");
+    expect(cli("convert", "demo/1-bilge-pump.resthand.json", midi).status).toBe(0);
+    expect(cli("convert", midi, join(folder, "grid.resthand.json"), "--grid", "1/8").stderr).toContain("moved to a grid of 1/8");
+    expect(cli("convert", midi, join(folder, "grid.resthand.json"), "--grid", "1/5").status).toBe(1);
+  });
+
   it("an unknown extension is wrong use; a damaged file is named with its fault and nothing is written", () => {
     expect(cli("convert", "demo/1-bilge-pump.resthand.json", join(folder, "x.docx")).status).toBe(1);
     const bad = file("bad.musicxml", "<score-partwise><part>");

@@ -1,7 +1,8 @@
 import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
-import { extensionOf, readBytes, writeBytes } from "../core/formats/files.ts";
+import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/formats/files.ts";
+import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { Rendering } from "../core/sound/render.ts";
@@ -27,7 +28,8 @@ render FILE OUT.wav what is heard, as sound
 convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml, mxl,
                     mid, txt (tablature), csv and svg (the plan as a table, as a sheet)
   --part N          which part or voice of IN, from 1
-  --with-plan       the plan as words in a score
+  --grid UNIT       where the notes of a MIDI file begin: 1/8, 1/12, 1/16, 1/24 or 1/32 (default)
+  --with-plan       the strings each hand damps as words in a score
 
 refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
   -o OUT            writes the passage document there
@@ -51,7 +53,7 @@ interface Command {
 const COMMANDS: Readonly<Record<string, Command>> = {
   plan: { files: "one file", own: ["json", "strict", "why"], run: (passage, _, values) => plan(passage, values) },
   refinger: { files: "one file", own: ["out"], run: (passage, _, values) => refingered(passage, values) },
-  convert: { files: "two files", own: ["part", "with-plan"], run: convert },
+  convert: { files: "two files", own: ["part", "grid", "with-plan"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
 };
 
@@ -73,11 +75,13 @@ function main(args: string[]): number {
   const command = name && Object.hasOwn(COMMANDS, name) ? COMMANDS[name]! : null;
   if (!command) return usage(name ? `unknown command "${name}"` : "no command");
   if (!file || rest.length > 0 || (out === undefined) === (command.files === "two files")) return usage(`${name} takes ${command.files}`);
-  const strange = Object.keys(values).find((key) => !["tempo", "set", "part"].includes(key) && !command.own.includes(key as keyof Values));
+  const strange = Object.keys(values).find((key) => !["tempo", "set", "part", "grid"].includes(key) && !command.own.includes(key as keyof Values));
   if (strange) return usage(`${name} has no --${strange}`);
   const part = values.part === undefined ? undefined : Number(values.part) - 1;
   if (part !== undefined && !(Number.isInteger(part) && part >= 0)) return usage("--part is a number from 1");
-  const read = readFile(file, part);
+  const grid = MIDI_GRIDS.find((unit) => unit === values.grid);
+  if (values.grid !== undefined && !grid) return usage(`--grid is one of ${MIDI_GRIDS.join(", ")}`);
+  const read = readFile(file, { part, grid });
   if (typeof read === "number") return read;
   const changed = withOptions(read, values);
   if (typeof changed === "string") return usage(changed);
@@ -154,6 +158,7 @@ function readArgs(args: string[]) {
       string: { type: "string" },
       depth: { type: "string" },
       part: { type: "string" },
+      grid: { type: "string" },
       "with-plan": { type: "boolean" },
       out: { type: "string", short: "o" },
       help: { type: "boolean", short: "h" },
@@ -166,7 +171,7 @@ function usage(problem: string): number {
   return 1;
 }
 
-function readFile(file: string, part: number | undefined): Passage | number {
+function readFile(file: string, options: FileOptions): Passage | number {
   let bytes: Uint8Array;
   try {
     bytes = readFileSync(file);
@@ -174,7 +179,7 @@ function readFile(file: string, part: number | undefined): Passage | number {
     process.stderr.write(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? "error"})\n`);
     return 2;
   }
-  const read = readBytes(bytes, part === undefined ? {} : { part });
+  const read = readBytes(bytes, options);
   if (!read.ok) {
     const [first, ...more] = read.faults;
     const rest = more.length > 0 ? ` (and ${more.length} more)` : "";

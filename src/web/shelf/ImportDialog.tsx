@@ -98,7 +98,7 @@ export function ImportDialog({ initial, onClose }: { initial: ImportSource; onCl
           {isReading && (
             <p className="quiet flex flex-wrap items-center gap-3">
               {progress ? `Finding places on the neck: ${progress.done} of ${progress.of}` : "Reading …"}
-              {progress && <progress className="progress w-40" value={progress.done} max={Math.max(1, progress.of)} aria-label="Reading" />}
+              <progress className="progress w-40" value={progress?.done} max={Math.max(1, progress?.of ?? 1)} aria-label="Reading" />
               <button type="button" className="btn btn-xs" onClick={() => take(null)}>
                 Stop
               </button>
