@@ -26,6 +26,7 @@ export function Shelf() {
   const [dropped, setDropped] = useState<ImportSource>({ name: null, bytes: null });
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [saved, setSaved] = useState<readonly ListedPassage[] | null>(null);
+  const dispatch = useDispatch<Dispatch>();
   const [wanted, setWanted] = useState("");
   const [tag, setTag] = useState("");
   const [order, setOrder] = useState<Order>("changed");
@@ -51,7 +52,9 @@ export function Shelf() {
       onDragOver={(event) => event.preventDefault()}
       onDrop={async (event) => {
         event.preventDefault();
-        const file = event.dataTransfer.files[0];
+        const [file, ...more] = event.dataTransfer.files;
+        if (more.length > 0)
+          dispatch(notify({ says: `${file!.name} is opened. Drop the other ${more.length === 1 ? "file" : `${more.length} files`} one at a time.` }));
         if (file) take(new Uint8Array(await file.arrayBuffer()), file.name);
         else takeText(event.dataTransfer.getData("text/plain"));
       }}

@@ -1,6 +1,7 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { randomPassage } from "../../test/random-passages.ts";
+import { readBytes } from "../files.ts";
 import { type BackedUpPassage, type LibraryBackup, packBackup, unpackBackup } from "./backup.ts";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
@@ -79,6 +80,10 @@ describe("a library's backup", () => {
     expect(placesOf(list((now) => (now.version = 2)))[0]).toMatch(/version 2 is newer/);
     expect(placesOf(strToU8("PK and nothing more"))[0]).toMatch(/cannot be unpacked/);
     expect(placesOf(altered((files) => (files["library.json"] = strToU8("["))))[0]).toMatch(/library.json: this is not JSON/);
+  });
+  it("opened as a score it is told for what it is", () => {
+    const read = readBytes(packBackup(library(1)));
+    expect(read.ok ? "" : read.faults[0]!.says).toMatch(/backup of a library: bring it back under Backup/);
   });
   it("an archive that swells is refused before it is unpacked", () => {
     const bomb = packBackup(library(1));

@@ -14,7 +14,9 @@ export function unpackScore(bytes: Uint8Array): Parsed<string> {
   const { files, names } = unpacked.value;
   const path = rootOf(files.get(CONTAINER)) ?? names.find((name) => isScore(name) && !name.startsWith("META-INF/"));
   const score = path === undefined ? undefined : files.get(path);
-  return score ? { ok: true, value: strFromU8(score) } : { ok: false, faults: [{ place: "file", says: "there is no score in the archive" }] };
+  if (score) return { ok: true, value: strFromU8(score) };
+  const says = names.includes("library.json") ? "this is the backup of a library: bring it back under Backup" : "there is no score in the archive";
+  return { ok: false, faults: [{ place: "file", says }] };
 }
 
 function isScore(name: string): boolean {
