@@ -165,3 +165,28 @@ describe("nylon fingerstyle (common practice)", () => {
     expect(parts(at(p, 1, "1/4", 5))).toBe("thumb-return");
   });
 });
+
+describe("what is over has no say", () => {
+  /** A riff of 16 bars on the middle strings; the outer ones rest. */
+  const riff = () => Array.from({ length: 16 }, (_, b) => line(8, ["5/3", "4/5", "5/5", b % 2 ? "4/3" : "4/7", "5/3", "3/4", "4/5", "-"]));
+  const from = (bar: number, document: ReturnType<typeof plan>) => document.steps.filter((step) => step.bar >= bar);
+
+  // Physics: a string that is held or has died away goes on no more; common practice: nobody damps for what was played a minute ago.
+  it.each(["clean", "edge", "high"] as const)("one note on a string that else rests changes nothing from where it has died away, %s", (gain) => {
+    const without = plan(riff(), { gain });
+    for (const string of [1, 2, 6]) {
+      const bars = riff();
+      bars[1]!.push(stroke("7/8", "1/8", `${string}/3`));
+      const played = plan(bars, { gain });
+      expect(from(8, played)).toEqual(from(8, without));
+      expect(played.strays.filter(({ fromBar }) => fromBar >= 8)).toEqual(without.strays.filter(({ fromBar }) => fromBar >= 8));
+    }
+  });
+  it("and nothing before it either, apart from the bar in which the hands make ready", () => {
+    const without = plan(riff());
+    const bars = riff();
+    bars[8]!.push(stroke("7/8", "1/8", "1/3"));
+    const until = (document: ReturnType<typeof plan>) => document.steps.filter((step) => step.bar < 8);
+    expect(until(plan(bars))).toEqual(until(without));
+  });
+});

@@ -41,21 +41,32 @@ export function isStraight(ticks: Ticks): boolean {
 }
 
 /**
- * A length as note values to be tied; straight ones as long as they go, a tuplet's for the rest; one piece without a value
- * when none fit. What begins inside a tuplet first goes to its end.
+ * A length as note values to be tied: straight ones if they go, else a straight one beside the longest tuplet value that
+ * goes; one piece without a value when none fit. What begins inside a tuplet first goes to its end.
  */
 export function typesOf(ticks: Ticks, start: Ticks): Value[] {
   const exact = VALUES.find((value) => value.ticks === ticks);
   if (exact) return [exact];
+  const straight = straightOnes(ticks);
+  if (straight) return straight;
+  for (const value of VALUES) {
+    if (value.tuplet === null || value.ticks >= ticks) continue;
+    const rest = straightOnes(ticks - value.ticks);
+    if (rest) return start % (TICKS_PER_WHOLE / 128) === 0 ? [...rest, value] : [value, ...rest];
+  }
+  return [{ ticks, dots: [], tuplet: null }];
+}
+
+/** Straight values that make up a length, longest first; null when none do. */
+function straightOnes(ticks: Ticks): Value[] | null {
   const parts: Value[] = [];
-  let left = ticks;
-  while (left > 0) {
-    const next = VALUES.find((value) => value.ticks === left) ?? VALUES.find((value) => value.tuplet === null && value.ticks < left);
-    if (!next) return [{ ticks, dots: [], tuplet: null }];
+  for (let left = ticks; left > 0; ) {
+    const next = VALUES.find((value) => value.tuplet === null && value.ticks <= left);
+    if (!next) return null;
     parts.push(next);
     left -= next.ticks;
   }
-  return start % (TICKS_PER_WHOLE / 128) === 0 ? parts : parts.reverse();
+  return parts;
 }
 
 const SPELLINGS = [
