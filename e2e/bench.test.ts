@@ -139,3 +139,44 @@ describe("nothing is lost", () => {
     await third.context.close();
   });
 });
+
+it("after a burst of keys the score shows the very plan that it shows when opened afresh", async () => {
+  const { page } = stage.seen;
+  await openPassage(page, "Galley Steam");
+  const planned = () => page.locator('[data-planned]:not([data-planned="pending"])').waitFor();
+  const shown = () =>
+    page
+      .getByRole("application")
+      .evaluate((score) => [...score.querySelectorAll("[role=img]")].map((part) => `${part.id} ${part.getAttribute("aria-label")} ${part.innerHTML}`));
+  // No waiting in between: later keys overtake the plans of earlier ones.
+  for (const key of [
+    "5",
+    "ArrowRight",
+    "ArrowRight",
+    "7",
+    "p",
+    "ArrowDown",
+    "x",
+    "ArrowRight",
+    "ArrowRight",
+    "a",
+    "Delete",
+    "b",
+    "ArrowRight",
+    "c",
+    "Control+z",
+    "3",
+  ])
+    await page.keyboard.press(key);
+  await planned();
+  await page.keyboard.press("Home");
+  await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
+  await page.getByText("Saved", { exact: true }).waitFor();
+  const before = await shown();
+  expect(before.length).toBeGreaterThan(100);
+  await page.reload();
+  await page.getByRole("application").waitFor();
+  await planned();
+  await page.keyboard.press("Home");
+  expect(await shown()).toEqual(before);
+});

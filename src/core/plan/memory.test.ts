@@ -63,7 +63,7 @@ describe("planning again after an edit", () => {
     for (let seed = 1; seed <= 10; seed++) edits(riff(8), seed);
     for (let seed = 1; seed <= 40; seed++) edits(randomPassage(7000 + seed, 12), seed);
     expect(remembered).toBeGreaterThan(1000);
-  });
+  }, 120_000);
   it.each([
     ["a string the riff plays all the time", 5],
     ["a string the riff plays nowhere else", 1],

@@ -13,6 +13,10 @@ export class TimelineMemory {
   readonly places = new FoldMemory<readonly Ticks[], readonly Ticks[]>();
   readonly steps = new FoldMemory<readonly (TimelineNote | null)[], readonly Step[]>();
   readonly spans = new FoldMemory<BarSpan | null, BarSpan>();
+  /** Strokes, notes and steps as they were laid out last: those an edit of their bar leaves alone stay the same objects. */
+  readonly laid = new WeakMap<Stroke, TimelineStroke>();
+  readonly cut = new WeakMap<TimelineStroke, TimelineStroke>();
+  readonly stepAt = new Map<Ticks, Step>();
 }
 
 /** The strokes and notes of one bar. */
@@ -32,7 +36,7 @@ export function timelineOf(passage: Passage, settings: Settings, memory?: Timeli
   const end = last.start + last.length;
   const strings = passage.instrument.tuning.length;
   const order = passage.bars.map((_, b) => b);
-  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings), memory?.bars);
+  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings, memory), memory?.bars);
   const music = clipped(written, strings, end, memory);
   const steps = stepsOf(passage, bars, music, strings, end, memory);
   const notes = music.flatMap((bar) => bar.notes);
@@ -55,7 +59,7 @@ const HARMONIC_AT: Readonly<Record<number, number>> = { 12: 2, 7: 3, 19: 3, 5: 4
 const PITCH_OF_PARTIAL: Readonly<Record<number, number>> = { 2: 12, 3: 19, 4: 24, 5: 28 };
 
 /** A bar's strokes in order, their notes as long as they are written. */
-function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings): BarMusic {
+function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings, memory?: TimelineMemory): BarMusic {
   const bar = passage.bars[b]!;
   const { instrument } = passage;
   const directions = strokeDirections(bar, settings, instrument.tuning.length);
@@ -65,7 +69,13 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
   const strokes = order.map((s): TimelineStroke => {
     const stroke = bar.strokes[s] as Stroke;
     const start = span.start + ticksOf(stroke.at) - span.offset;
+    const laid = memory?.laid.get(stroke);
+    if (laid && laid.bar === b && laid.stroke === s && laid.start === start && laid.kind === directions[s]) {
+      notes.push(...laid.notes);
+      return laid;
+    }
     const dead = stroke.as !== undefined && stroke.as !== "play";
+    const faults = issues.length;
     const own: TimelineNote[] = [];
     const kept: { string: number; fret: number; finger: TimelineNote["finger"]; note: number }[] = [];
     const taken = new Set<number>();
@@ -108,7 +118,7 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       });
     });
     notes.push(...own);
-    return {
+    const made: TimelineStroke = {
       bar: b,
       stroke: s,
       start,
@@ -121,6 +131,9 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       notes: own,
       kept,
     };
+    // One with a fault is laid out each time, so that the fault is told each time.
+    if (issues.length === faults) memory?.laid.set(stroke, made);
+    return made;
   });
   return { strokes, notes, issues };
 }
@@ -138,10 +151,14 @@ function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memo
       const next = [...onsets];
       const strokes: TimelineStroke[] = [];
       for (const stroke of [...written[b]!.strokes].reverse()) {
-        const notes = stroke.notes.map((note) => ({ ...note, end: Math.min(note.end, next[note.string]!) }));
-        strokes.push({ ...stroke, end: Math.min(stroke.end, end), notes });
+        const ends = stroke.notes.map((note) => Math.min(note.end, next[note.string]!));
+        const known = memory?.cut.get(stroke);
+        const isKnown = known && known.end === Math.min(stroke.end, end) && known.notes.every((note, n) => note.end === ends[n]);
+        const cut = isKnown ? known : { ...stroke, end: Math.min(stroke.end, end), notes: stroke.notes.map((note, n) => ({ ...note, end: ends[n]! })) };
+        memory?.cut.set(stroke, cut);
+        strokes.push(cut);
         for (const string of stroke.crossed) next[string] = stroke.start;
-        for (const note of notes) next[note.string] = stroke.start;
+        for (const note of stroke.notes) next[note.string] = stroke.start;
       }
       strokes.reverse();
       return [{ strokes, notes: strokes.flatMap((stroke) => stroke.notes), issues: written[b]!.issues }, next];
@@ -191,7 +208,7 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
     start: new Array(strings).fill(null),
     same: sameItems,
     memory: memory?.steps,
-    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel),
+    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel, memory),
   }).flat();
 }
 
@@ -203,6 +220,7 @@ function barSteps(
   before: readonly (TimelineNote | null)[],
   untilMs: number,
   feel: Passage["feel"],
+  memory?: TimelineMemory,
 ): readonly [Step[], readonly (TimelineNote | null)[]] {
   let sounding = before;
   let nextStroke = 0;
@@ -220,9 +238,25 @@ function barSteps(
     }
     sounding = now;
     const lengthMs = Math.round(((ms[i + 1] ?? untilMs) - ms[i]!) * 1000) / 1000;
-    return { bar, atTicks: tick - span.start + span.offset, tick, ms: ms[i]!, lengthMs, stroke, sounding: now, begins };
+    const step = { bar, atTicks: tick - span.start + span.offset, tick, ms: ms[i]!, lengthMs, stroke, sounding: now, begins };
+    const known = memory?.stepAt.get(tick);
+    if (known && sameStep(known, step)) return known;
+    memory?.stepAt.set(tick, step);
+    return step;
   });
   return [steps, sounding];
+}
+
+function sameStep(a: Step, b: Step): boolean {
+  return (
+    a.bar === b.bar &&
+    a.atTicks === b.atTicks &&
+    a.ms === b.ms &&
+    a.lengthMs === b.lengthMs &&
+    a.stroke === b.stroke &&
+    sameItems(a.sounding, b.sounding) &&
+    sameItems(a.begins, b.begins)
+  );
 }
 
 /** The meter's place as players count it: "2", "2 e", "2 &", "2 a"; finer places as a fraction of the beat. */
