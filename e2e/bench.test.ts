@@ -141,8 +141,7 @@ describe("nothing is lost", () => {
 });
 
 it("after a burst of keys the score shows the very plan that it shows when opened afresh", async () => {
-  const { page } = stage.seen;
-  await openPassage(page, "Galley Steam");
+  const page = await open("Galley Steam");
   const planned = () => page.locator('[data-planned]:not([data-planned="pending"])').waitFor();
   const shown = () =>
     page
