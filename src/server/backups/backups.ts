@@ -1,7 +1,8 @@
 import type { LibraryBackup } from "../../core/formats/backup/backup.ts";
+import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import type { OpenDatabase } from "../database/open.ts";
-import type { BackupFolder, KeptBackup } from "./folder.ts";
-import { type Doubles, previewOf, type Restored, type RestorePreview, restore } from "./restore.ts";
+import type { BackupFolder } from "./folder.ts";
+import { previewOf, restore } from "./restore.ts";
 import { snapshotOf } from "./snapshot.ts";
 
 /** Backups of the library: taken, kept, looked into and brought back. */

@@ -1,17 +1,8 @@
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeSync } from "node:fs";
 import { join } from "node:path";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
+import type { BackupReason, KeptBackup } from "../../core/formats/backup/restoring.ts";
 import { canonical } from "../library.ts";
-
-/** Why a backup was written. */
-export type BackupReason = "daily" | "migration" | "restore";
-
-export interface KeptBackup {
-  name: string;
-  savedAt: string;
-  reason: BackupReason;
-  bytes: number;
-}
 
 const MOST_KEPT = 7;
 const DAY_MS = 24 * 60 * 60 * 1000;

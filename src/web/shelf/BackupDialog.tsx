@@ -1,19 +1,11 @@
 import { format, formatDistanceToNow } from "date-fns";
 import { Download } from "lucide-react";
 import { useState } from "react";
+import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import {
-  type BackupSource,
-  type KeptBackup,
-  type Restored,
-  type RestorePreview,
-  troubleOf,
-  useBackupsQuery,
-  usePreviewRestoreMutation,
-  useRestoreBackupMutation,
-} from "../store/api.ts";
+import { type BackupSource, troubleOf, useBackupsQuery, usePreviewRestoreMutation, useRestoreBackupMutation } from "../store/api.ts";
 
 const REASONS: Readonly<Record<KeptBackup["reason"], string>> = {
   daily: "of the day",
@@ -100,7 +92,7 @@ const CHOICES = [
 
 /** What a backup would change, and the choice about doubles. */
 function Preview({ preview, source }: { preview: RestorePreview; source: BackupSource }) {
-  const [doubles, setDoubles] = useState<string>("keep");
+  const [doubles, setDoubles] = useState<Doubles>("keep");
   const [restore, { data: done, error, isLoading }] = useRestoreBackupMutation();
   const differs = preview.passages.filter(({ state }) => state !== "same");
   const hasDoubles = differs.some(({ state }) => state === "double");

@@ -1,4 +1,5 @@
 import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
+import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, InstrumentKind, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
@@ -25,33 +26,6 @@ export interface StoredPassage {
   version: number;
   updatedAt: string;
   passage: Passage;
-}
-
-/** A backup the server keeps without being asked. */
-export interface KeptBackup {
-  name: string;
-  savedAt: string;
-  reason: "daily" | "migration" | "restore";
-  bytes: number;
-}
-
-export interface RestorePreview {
-  savedAt: string;
-  passages: {
-    id: string;
-    title: string;
-    state: "new" | "same" | "binned" | "double";
-    inBin: boolean;
-    updatedAt: string;
-    here: { title: string; updatedAt: string; inBin: boolean } | null;
-  }[];
-  newSetups: string[];
-}
-
-export interface Restored {
-  added: number;
-  replaced: number;
-  leftAsTheyAre: number;
 }
 
 /** A backup out of a file, or the name of a kept one. */
@@ -114,7 +88,7 @@ export const api = createApi({
     }),
     backups: build.query<KeptBackup[], void>({ query: () => "backups", providesTags: ["backups"] }),
     previewRestore: build.mutation<RestorePreview, BackupSource>({ query: (from) => ({ url: "restore/preview", method: "POST", ...restoreBody(from) }) }),
-    restoreBackup: build.mutation<Restored, { from: BackupSource; doubles: string }>({
+    restoreBackup: build.mutation<Restored, { from: BackupSource; doubles: Doubles }>({
       query: ({ from, doubles }) => ({ url: "restore", method: "POST", params: { doubles }, ...restoreBody(from) }),
       invalidatesTags: ["shelf", "bin", "setup", "backups"],
     }),
