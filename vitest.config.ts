@@ -1,3 +1,4 @@
 import { defineConfig } from "vitest/config";
 
-export default defineConfig({ test: { include: ["src/**/*.test.ts", "src/**/*.test.tsx"], testTimeout: 30000, hookTimeout: 60000 } });
+// Two at a time even on two processors; the timeouts only end what hangs.
+export default defineConfig({ test: { include: ["src/**/*.test.ts", "src/**/*.test.tsx"], maxWorkers: 2, testTimeout: 120000, hookTimeout: 120000 } });
