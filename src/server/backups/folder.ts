@@ -1,4 +1,4 @@
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeSync } from "node:fs";
+import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import type { BackupReason, KeptBackup } from "../../core/formats/backup/restoring.ts";
@@ -37,7 +37,7 @@ export class BackupFolder {
     const part = join(this.folder, "writing.part");
     const file = openSync(part, "w");
     try {
-      writeSync(file, packBackup(backup));
+      writeFileSync(file, packBackup(backup));
       fsyncSync(file);
     } finally {
       closeSync(file);
