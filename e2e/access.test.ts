@@ -1,102 +1,111 @@
 import AxeBuilder from "@axe-core/playwright";
+import type { Page } from "playwright-core";
 import { describe, expect, it } from "vitest";
-import { openPassage, visit } from "./kit.ts";
+import { openPassage } from "./kit.ts";
 import { setStage } from "./stage.ts";
 
 const stage = setStage();
 
 const RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
 
-describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme", (theme) => {
-  it("finds nothing on any place, dialog and guide", async () => {
-    const { context, page } = await visit(stage.browser, stage.server.url, { theme });
+describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds nothing on", (theme) => {
+  const problems = async (page: Page, place: string) => {
+    const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
+    return violations.map((v) => `${place}: ${v.id} ${v.nodes.map((n) => n.target).join(" ")}`);
+  };
+
+  it("the shelf and its dialogs", async () => {
+    const page = await stage.visit({ theme });
     await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
     await page.getByText("1 stray ring").first().waitFor();
-    const problems: string[] = [];
-    const look = async (place: string) => {
-      const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
-      problems.push(...violations.map((v) => `${place}: ${v.id} ${v.nodes.map((n) => n.target).join(" ")}`));
-    };
-    await look("shelf");
+    const found = await problems(page, "shelf");
     await page.getByRole("button", { name: "Backup", exact: true }).click();
     await page.getByRole("button", { name: "Look into it" }).click();
     await page.getByText("There is nothing to bring back").waitFor();
-    await look("backup dialog");
+    found.push(...(await problems(page, "backup dialog")));
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Save Bilge Pump as a file" }).click();
     await page.getByRole("dialog", { name: "Save Bilge Pump as a file" }).waitFor();
-    await look("export dialog");
+    found.push(...(await problems(page, "export dialog")));
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: /^Paste or open a tab/ }).click();
     await page.getByRole("dialog", { name: "Paste or open a tab or a score" }).waitFor();
-    await look("import dialog");
-    await page.keyboard.press("Escape");
-    await openPassage(page, "Bilge Pump");
+    found.push(...(await problems(page, "import dialog")));
+    expect(found).toEqual([]);
+  });
+
+  it("the bench, its dialogs, the stand and the guide", async () => {
+    const page = await stage.open("Bilge Pump", { theme });
     await page.keyboard.press("n");
     await page.getByText("What takes it away").waitFor();
-    await look("bench");
+    const found = await problems(page, "bench");
     await page.keyboard.press("i");
     await page.getByRole("dialog", { name: "This passage" }).waitFor();
-    await look("passage dialog");
+    found.push(...(await problems(page, "passage dialog")));
     await page.keyboard.press("Escape");
     await page.getByRole("application").press("s");
     await page.getByRole("dialog", { name: "Bilge Pump on the stand" }).waitFor();
-    await look("stand");
+    found.push(...(await problems(page, "stand")));
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Signs and keys" }).click();
     await page.getByRole("dialog", { name: "Signs and keys" }).waitFor();
-    await look("guide");
-    await page.keyboard.press("Escape");
+    found.push(...(await problems(page, "guide")));
+    expect(found).toEqual([]);
+  });
+
+  it("the writer, the treatments, the ring and the sheet", async () => {
+    const page = await stage.open("Bilge Pump", { theme });
     await page.keyboard.press("Alt+w");
     await page
       .getByRole("textbox", { name: "Pattern" })
       .or(page.getByRole("heading", { name: "Rules, first to last" }))
       .first()
       .waitFor();
-    await look("writer");
+    const found = await problems(page, "writer");
     await page.keyboard.press("Alt+t");
     await page.getByTestId("figures").getByText("262").first().waitFor();
-    await look("treatments");
+    found.push(...(await problems(page, "treatments")));
     await page.keyboard.press("Alt+r");
     await page.getByRole("application").waitFor();
-    await look("ring");
+    found.push(...(await problems(page, "ring")));
     await page.keyboard.press("Alt+s");
     await page.getByRole("article", { name: "Sheet of Bilge Pump" }).waitFor();
-    await look("sheet");
+    found.push(...(await problems(page, "sheet")));
+    expect(found).toEqual([]);
+  });
+
+  it("the setup", async () => {
+    const page = await stage.visit({ theme });
     await page.getByRole("link", { name: "Setup" }).click();
     await page.getByRole("region", { name: "Instruments" }).getByRole("listitem").first().waitFor();
-    await look("setup");
+    const found = await problems(page, "setup");
     await page.getByRole("button", { name: "New player" }).click();
-    await look("a player");
-    await context.close();
-    expect(problems).toEqual([]);
+    found.push(...(await problems(page, "a player")));
+    expect(found).toEqual([]);
   });
 });
 
-it("nothing spills sideways on a tablet or a telephone", async () => {
-  for (const [width, height] of [
-    [1024, 768],
-    [390, 844],
-  ] as const) {
-    const { context, page } = await visit(stage.browser, stage.server.url, { width, height });
-    await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
-    const spill = () => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-    expect(await spill(), `shelf at ${width}`).toBeLessThanOrEqual(0);
-    await page.goto(`${stage.server.url}setup`);
-    await page.getByRole("heading", { name: "Appearance" }).waitFor();
-    expect(await spill(), `setup at ${width}`).toBeLessThanOrEqual(0);
-    await page.goto(stage.server.url);
-    await openPassage(page, "Bilge Pump");
-    expect(await spill(), `bench at ${width}`).toBeLessThanOrEqual(0);
-    for (const place of ["Writer", "Treatments", "Ring", "Sheet"]) {
-      await page.getByRole("navigation").getByRole("link", { name: place }).click();
-      await page.waitForURL(new RegExp(place.toLowerCase()));
-      await page
-        .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$/)
-        .first()
-        .waitFor();
-      expect(await spill(), `${place} at ${width}`).toBeLessThanOrEqual(0);
-    }
-    await context.close();
+it.each([
+  ["a tablet", 1024, 768],
+  ["a telephone", 390, 844],
+])("nothing spills sideways on %s", async (_, width, height) => {
+  const page = await stage.visit({ width, height });
+  await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
+  const spill = () => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+  expect(await spill(), "shelf").toBeLessThanOrEqual(0);
+  await page.goto(`${stage.server.url}setup`);
+  await page.getByRole("heading", { name: "Appearance" }).waitFor();
+  expect(await spill(), "setup").toBeLessThanOrEqual(0);
+  await page.goto(stage.server.url);
+  await openPassage(page, "Bilge Pump");
+  expect(await spill(), "bench").toBeLessThanOrEqual(0);
+  for (const place of ["Writer", "Treatments", "Ring", "Sheet"]) {
+    await page.getByRole("navigation").getByRole("link", { name: place }).click();
+    await page.waitForURL(new RegExp(place.toLowerCase()));
+    await page
+      .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$/)
+      .first()
+      .waitFor();
+    expect(await spill(), place).toBeLessThanOrEqual(0);
   }
 });

@@ -71,10 +71,14 @@ export interface Watched {
   trouble: string[];
 }
 
+/** No test is about how long a thing takes: the machine may be busy with other work. */
+const ENDS_WHAT_HANGS_MS = 180_000;
+
 /** A fresh browser profile that gathers everything a user should never see. */
 export async function visit(browser: Browser, url: string, options: { theme?: "stand" | "stage"; width?: number; height?: number } = {}): Promise<Watched> {
   const context = await browser.newContext({ viewport: { width: options.width ?? 1280, height: options.height ?? 800 } });
   await context.addInitScript((theme) => localStorage.setItem("rest-hand:theme", theme), options.theme ?? "stand");
+  context.setDefaultTimeout(ENDS_WHAT_HANGS_MS);
   const page = await context.newPage();
   const trouble: string[] = [];
   page.on("console", (message) => {

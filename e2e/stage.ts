@@ -9,7 +9,7 @@ export interface Stage {
   /** The visitor of this test. */
   seen: Watched;
   visit(options?: Parameters<typeof visit>[2]): Promise<Watched["page"]>;
-  open(title: string): Promise<Watched["page"]>;
+  open(title: string, options?: Parameters<typeof visit>[2]): Promise<Watched["page"]>;
 }
 
 export function setStage(): Stage {
@@ -22,8 +22,8 @@ export function setStage(): Stage {
       seen = await visit(stage.browser, stage.server.url, options);
       return seen.page;
     },
-    async open(title) {
-      const page = await stage.visit();
+    async open(title, options) {
+      const page = await stage.visit(options);
       await openPassage(page, title);
       return page;
     },
