@@ -4,17 +4,14 @@
  * the neighbouring steps is the same too.
  */
 export class FoldMemory<State, Out> {
-  keys: readonly object[] = [];
-  found: Found<State, Out>[] = [];
+  /** The keys, then the columns beside them. */
+  columns: readonly (readonly unknown[])[] = [];
+  /** Per step: the state it was reached with, the state it left, and what was found. */
+  before: State[] = [];
+  after: State[] = [];
+  outs: Out[] = [];
   /** Steps worked out in the last fold; the rest was remembered. */
   worked = 0;
-}
-
-interface Found<State, Out> {
-  beside: readonly unknown[];
-  before: State;
-  after: State;
-  out: Out;
 }
 
 export interface Fold<State, Out> {
@@ -36,49 +33,107 @@ export interface Fold<State, Out> {
   end?: (state: State) => void;
 }
 
-/** Carries a state through all steps and gives what was found at each, in the order of the steps. */
-export function fold<State, Out>({ keys, beside = [], start, same, equal, work, backward = false, memory, end }: Fold<State, Out>): Out[] {
+/**
+ * Carries a state through all steps and gives what was found at each, in the order of the steps. Where nothing at all is
+ * new, the list is the same one as the time before, so that the stages after it need not look either.
+ */
+export function fold<State, Out>(what: Fold<State, Out>): Out[] {
+  const { keys, beside = [], start, same, equal, work, backward = false, memory = new FoldMemory<State, Out>(), end } = what;
+  const columns = [keys, ...beside];
   const count = keys.length;
-  const old = memory?.found ?? [];
-  const { prefix, suffix } = commonEnds(memory?.keys ?? [], keys);
+  const old = memory.outs;
   const shift = old.length - count;
-  const founds: Found<State, Out>[] = new Array(count);
-  const outs: Out[] = new Array(count);
+  const key = commonEnds(memory.columns[0] ?? NOTHING, keys);
+  const all = endsOfAll(memory.columns, columns, shift === 0 ? count : key.suffix);
+  const [before, after, outs] = [memory.before, memory.after, memory.outs].map((list) => ends(list as unknown[], count, all)) as [State[], State[], Out[]];
+  const [lead, trail] = backward ? [all.suffix, all.prefix] : [all.prefix, all.suffix];
+  const at = (n: number) => (backward ? count - 1 - n : n);
+  const alike = (a: State, b: State) => a === b || same(a, b);
+
+  let n = lead > 0 && alike(before[at(0)]!, start) ? lead : 0;
+  let state = n > 0 ? after[at(n - 1)]! : start;
   let worked = 0;
-  let state = start;
-  for (let n = 0; n < count; n++) {
-    const i = backward ? count - 1 - n : n;
-    const known = i < prefix ? old[i] : i >= count - suffix ? old[i + shift] : undefined;
-    if (known && (known.before === state || same(known.before, state)) && isBeside(beside, i, known.beside)) {
-      founds[i] = known;
-      outs[i] = known.out;
-      state = known.after;
-      continue;
+  let isNew = shift !== 0;
+  for (; n < count; n++) {
+    const i = at(n);
+    // From here on everything is as it was.
+    if (n >= count - trail && alike(before[i]!, state)) {
+      state = after[at(count - 1)]!;
+      break;
     }
-    const [made, after] = work(state, i);
-    const out = known && equal?.(known.out, made) ? known.out : made;
-    if (memory) founds[i] = { beside: beside.map((column) => column[i]), before: state, after, out };
-    worked++;
-    outs[i] = out;
-    state = after;
+    const then = i < key.prefix ? i : i >= count - key.suffix ? i + shift : -1;
+    if (then >= 0 && alike(memory.before[then]!, state) && isBeside(memory.columns, then, columns, i)) {
+      before[i] = memory.before[then]!;
+      after[i] = memory.after[then]!;
+      outs[i] = old[then]!;
+    } else {
+      const [made, next] = work(state, i);
+      const out = then >= 0 && equal?.(old[then]!, made) ? old[then]! : made;
+      before[i] = state;
+      after[i] = next;
+      outs[i] = out;
+      worked++;
+      if (then < 0 || out !== old[then]) isNew = true;
+    }
+    state = after[i]!;
   }
-  if (memory) Object.assign(memory, { keys, found: founds, worked });
+  Object.assign(memory, { columns, before, after, outs: isNew ? outs : old, worked });
   end?.(state);
-  return outs;
+  return memory.outs;
 }
 
+interface Ends {
+  prefix: number;
+  suffix: number;
+}
+
+const NOTHING: readonly never[] = [];
+
 /** How many items two lists have in common at either end; what is common to both is counted once. */
-export function commonEnds(old: readonly unknown[], now: readonly unknown[]): { prefix: number; suffix: number } {
+export function commonEnds<T>(old: readonly T[], now: readonly T[], same: Same<T> = isSame): Ends {
+  const prefix = commonStart(old, now, same);
+  return { prefix, suffix: commonEnd(old, now, Math.min(old.length, now.length) - prefix, same) };
+}
+
+type Same<T> = (a: T, b: T) => boolean;
+
+const isSame = (a: unknown, b: unknown) => a === b;
+
+function commonStart<T>(old: readonly T[], now: readonly T[], same: Same<T> = isSame): number {
   const most = Math.min(old.length, now.length);
-  let prefix = 0;
-  while (prefix < most && old[prefix] === now[prefix]) prefix++;
-  let suffix = 0;
-  while (suffix < most - prefix && old[old.length - 1 - suffix] === now[now.length - 1 - suffix]) suffix++;
+  if (old === now) return most;
+  let count = 0;
+  while (count < most && same(old[count]!, now[count]!)) count++;
+  return count;
+}
+
+function commonEnd<T>(old: readonly T[], now: readonly T[], most: number, same: Same<T> = isSame): number {
+  if (old === now) return most;
+  let count = 0;
+  while (count < most && same(old[old.length - 1 - count]!, now[now.length - 1 - count]!)) count++;
+  return count;
+}
+
+/** How many steps at either end have the same in every column; at the end no more than so many. */
+function endsOfAll(old: readonly (readonly unknown[])[], now: readonly (readonly unknown[])[], mostAtEnd: number): Ends {
+  if (old.length !== now.length) return { prefix: 0, suffix: 0 };
+  let prefix = Number.POSITIVE_INFINITY;
+  for (let c = 0; c < now.length; c++) prefix = Math.min(prefix, commonStart(old[c]!, now[c]!));
+  let suffix = mostAtEnd;
+  for (let c = 0; c < now.length; c++) suffix = commonEnd(old[c]!, now[c]!, Math.min(suffix, old[c]!.length - prefix, now[c]!.length - prefix));
   return { prefix, suffix };
 }
 
-function isBeside(columns: readonly (readonly unknown[])[], i: number, known: readonly unknown[]): boolean {
-  for (let c = 0; c < columns.length; c++) if (columns[c]![i] !== known[c]) return false;
+/** A list of a new length with the ends of an old one. */
+function ends<T>(old: readonly T[], count: number, { prefix, suffix }: Ends): T[] {
+  const list: T[] = old.slice(0, prefix);
+  list.length = count;
+  for (let k = 1; k <= suffix; k++) list[count - k] = old[old.length - k]!;
+  return list;
+}
+
+function isBeside(old: readonly (readonly unknown[])[], then: number, now: readonly (readonly unknown[])[], i: number): boolean {
+  for (let c = 1; c < now.length; c++) if (old[c]![then] !== now[c]![i]) return false;
   return true;
 }
 

@@ -10,45 +10,45 @@ import type { Problem, ProblemStep } from "./problem.ts";
  * The result is the one `planOf` gives, to the byte; a differential test holds it to that.
  */
 export class PlanMemory {
-  private keys: string[] = [];
+  private steps: readonly ProblemStep[] = [];
   private kept: Kept[] = [];
   /** Steps worked out for the last plan; the rest was remembered. */
   plannedSteps = 0;
 
   plan(problem: Problem): PlanPath | null {
-    const count = problem.steps.length;
+    const { steps, strings } = problem;
+    const count = steps.length;
     if (count === 0) return NOTHING_TO_PLAY;
-    const keys = problem.steps.map((step) => keyOf(step, problem.strings));
-    const { prefix, suffix } = commonEnds(this.keys, keys);
-    const shift = this.keys.length - count;
+    const { prefix, suffix } = commonEnds(this.steps, steps, (a, b) => a === b || keyOf(a, strings) === keyOf(b, strings));
+    const shift = this.steps.length - count;
     const kept = this.kept.slice(0, prefix);
     this.plannedSteps = 0;
     for (let at = prefix; at < count; at++) {
       const before = kept[at - 1];
       const frontier = advance(problem, at, before?.frontier ?? null);
-      const base = before?.base ?? ZERO;
-      kept.push({ frontier, from: before?.frontier ?? null, base });
+      kept.push({ frontier, from: before?.frontier ?? null, raise: null });
       this.plannedSteps++;
       const old = this.kept[at + shift];
       // What follows is the same as before: once the frontiers coincide it comes out the same too.
       const apart = at >= count - suffix - 1 && old ? apartBy(frontier, old.frontier) : null;
-      if (old && apart) {
-        const change = plus(plus(apart, base), old.base, -1);
-        for (const later of this.kept.slice(at + shift + 1)) kept.push({ ...later, base: plus(later.base, change) });
-        break;
-      }
+      if (!old || !apart) continue;
+      const later = this.kept.slice(at + shift + 1);
+      if (later[0]) later[0] = { ...later[0], raise: plus(later[0].raise ?? ZERO, apart) };
+      for (const same of later) kept.push(same);
+      break;
     }
-    this.keys = keys;
+    this.steps = steps;
     this.kept = kept;
     return pathThrough(kept);
   }
 }
 
-/** A remembered frontier: the one it was worked out from, and what has to be added to its labels' costs. */
+/** A remembered frontier and the one it was worked out from. */
 interface Kept {
   frontier: Frontier;
   from: Frontier | null;
-  base: Packed;
+  /** What has to be added to the costs from here on, because those of `from` are not the ones of today's frontier before this. */
+  raise: Packed | null;
 }
 
 const ZERO: Packed = { first: 0, stray: 0, effort: 0, changes: 0 };
@@ -90,15 +90,16 @@ function pathThrough(kept: readonly Kept[]): PlanPath | null {
   const last = kept.at(-1)!;
   let label: Label | null = bestOf(last.frontier);
   if (label === null) return null;
-  const cost = costOf(plus(label, last.base));
+  let cost: Packed = label;
+  for (const { raise } of kept) if (raise) cost = plus(cost, raise);
   const chosen: Chosen[] = new Array(kept.length);
   for (let k = kept.length - 1; k >= 0; k--) {
     if (label === null) throw new Error("a remembered plan has lost its way");
-    chosen[k] = { fretting: label.fretting, picking: label.picking };
+    chosen[k] = label;
     label = label.before;
     if (label && k > 0 && kept[k]!.from !== kept[k - 1]!.frontier) label = twinOf(kept[k - 1]!.frontier, label);
   }
-  return { chosen, cost };
+  return { chosen, cost: costOf(cost) };
 }
 
 function twinOf(frontier: Frontier, label: Label): Label | null {

@@ -30,11 +30,8 @@ export interface Changed<T> {
 }
 
 export function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
-  let { prefix, suffix } = commonEnds(old, now);
-  const most = Math.min(old.length, now.length);
   // Steps that were worked out again but came out the same need not be sent, nor drawn.
-  while (prefix + suffix < most && equal(old[prefix], now[prefix])) prefix++;
-  while (prefix + suffix < most && equal(old[old.length - 1 - suffix], now[now.length - 1 - suffix])) suffix++;
+  const { prefix, suffix } = commonEnds(old, now, equal);
   return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
 }
 
