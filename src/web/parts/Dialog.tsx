@@ -12,16 +12,20 @@ export function Dialog({ title, onClose, wide = false, children }: { title: stri
     return () => dialog.close();
   }, []);
   return (
-    <dialog ref={ref} className="modal" aria-label={title} onClose={() => !ref.current?.open && onClose()} onKeyDown={(event) => event.stopPropagation()}>
-      <div className={`modal-box ${wide ? "max-w-4xl" : "max-w-2xl"}`}>
-        <div className="mb-3 flex items-start justify-between gap-4">
-          <h2 className="text-xl font-bold">{title}</h2>
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => ref.current?.close()}>
-            Close
-          </button>
-        </div>
-        {children}
+    <dialog
+      ref={ref}
+      className={`m-auto max-h-screen w-11/12 overflow-y-auto overscroll-contain rounded-box bg-base-100 p-6 text-base-content shadow-2xl backdrop:bg-black/40 ${wide ? "max-w-4xl" : "max-w-2xl"}`}
+      aria-label={title}
+      onClose={() => !ref.current?.open && onClose()}
+      onKeyDown={(event) => event.stopPropagation()}
+    >
+      <div className="mb-3 flex items-start justify-between gap-4">
+        <h2 className="text-xl font-bold">{title}</h2>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => ref.current?.close()}>
+          Close
+        </button>
       </div>
+      {children}
     </dialog>
   );
 }
