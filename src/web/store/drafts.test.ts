@@ -59,6 +59,35 @@ describe("a draft of the passage on the bench", () => {
     expect(drafts.keptDraft("a")).toMatchObject({ version: 2, unsaved: true, passage });
     expect(onFull).not.toHaveBeenCalled();
   });
+  it("is written in a pause of the typing, and every second where there is none", () => {
+    const typed = (n: number) => {
+      for (let i = 0; i < n; i++) {
+        drafts.keepDraft(state("a", { version: i, past: [] }), onFull);
+        vi.advanceTimersByTime(100);
+      }
+    };
+    typed(9);
+    expect(storage.items.size).toBe(0);
+    typed(2);
+    expect(storage.items.size).toBe(1);
+  });
+  it("is not written again for a cursor that moves, and still knows where it went", () => {
+    const first = state("a");
+    drafts.keepDraft(first, onFull);
+    vi.runAllTimers();
+    const text = storage.getItem("rest-hand:draft:a");
+    storage.setItem("rest-hand:draft:a", `${text} `);
+    const cursor = { bar: 0, tick: 2520, string: 4 };
+    drafts.keepDraft({ ...first, cursor }, onFull);
+    vi.runAllTimers();
+    expect(storage.getItem("rest-hand:draft:a")).toBe(`${text} `);
+    expect(drafts.keptDraft("a")?.cursor).toEqual(cursor);
+    drafts.keepDraft({ ...first, version: 2 }, onFull);
+    vi.runAllTimers();
+    expect(drafts.keptDraft("a")).toMatchObject({ version: 2, cursor: first.cursor });
+    drafts.dropDraft("a");
+    expect(storage.items.size).toBe(0);
+  });
   it("is written at once when the page goes", () => {
     drafts.keepDraft(state("a"), onFull);
     for (const listener of leave) listener();

@@ -14,26 +14,35 @@ export interface Draft {
 }
 
 const key = (id: string) => `rest-hand:draft:${id}`;
+/** Where the cursor went after the draft was written. */
+const cursorKey = (id: string) => `${key(id)}:cursor`;
 
-/** A draft is written so long after a change, in ms: the page draws the change first. */
-const WRITTEN_AFTER_MS = 60;
+/** A draft is written when no change has followed for so long, and no later than this after the first of them, in ms: it takes the page's time. */
+const PAUSE_MS = 250;
+const LATEST_MS = 1000;
 
 /** What is to be written; later changes of the same passage go with it. */
-let waiting: { state: EditState; onFull: () => void } | null = null;
+let waiting: { state: EditState; onFull: () => void; since: number; timer: ReturnType<typeof setTimeout> } | null = null;
+
+/** What was written last. Where only the cursor has moved since, only the cursor is written. */
+let last: EditState | null = null;
 
 /** Keeps a passage in the browser a moment later, and in any case before the page goes; tells when the browser has no room for it. */
 export function keepDraft(state: EditState, onFull: () => void): void {
   if (!state.id || !state.passage) return;
   if (waiting && waiting.state.id !== state.id) writeWaiting();
-  if (!waiting) setTimeout(writeWaiting, WRITTEN_AFTER_MS);
-  waiting = { state, onFull };
+  if (waiting) clearTimeout(waiting.timer);
+  const now = Date.now();
+  const since = waiting?.since ?? now;
+  waiting = { state, onFull, since, timer: setTimeout(writeWaiting, Math.max(0, Math.min(PAUSE_MS, since + LATEST_MS - now))) };
 }
 
 globalThis.addEventListener?.("pagehide", writeWaiting);
 
 function writeWaiting(): void {
   if (!waiting) return;
-  const { state, onFull } = waiting;
+  const { state, onFull, timer } = waiting;
+  clearTimeout(timer);
   waiting = null;
   const draft: Draft = {
     passage: state.passage!,
@@ -43,12 +52,21 @@ function writeWaiting(): void {
     cursor: state.cursor,
     unsaved: state.save !== "saved",
   };
-  if (!written(key(state.id!), draft) && !written(key(state.id!), { ...draft, past: [], future: [] })) onFull();
+  const id = state.id!;
+  const onlyMoved = last !== null && saysTheSame(last, state);
+  const done = onlyMoved ? written(cursorKey(id), state.cursor) : written(key(id), draft) || written(key(id), { ...draft, past: [], future: [] });
+  if (!onlyMoved) localStorage.removeItem(cursorKey(id));
+  last = done ? state : null;
+  if (!done) onFull();
 }
 
-function written(at: string, draft: Draft): boolean {
+function saysTheSame(a: EditState, b: EditState): boolean {
+  return a.id === b.id && a.passage === b.passage && a.version === b.version && a.past === b.past && a.future === b.future && a.save === b.save;
+}
+
+function written(at: string, what: object): boolean {
   try {
-    localStorage.setItem(at, JSON.stringify(draft));
+    localStorage.setItem(at, JSON.stringify(what));
     return true;
   } catch {
     return false;
@@ -63,7 +81,8 @@ export function keptDraft(id: string): Draft | null {
   try {
     const draft = JSON.parse(text) as Draft;
     const parsed = parsePassage(draft.passage);
-    if (parsed.ok) return { ...draft, passage: parsed.value };
+    const moved = localStorage.getItem(cursorKey(id));
+    if (parsed.ok) return { ...draft, ...(moved ? { cursor: JSON.parse(moved) as Draft["cursor"] } : {}), passage: parsed.value };
   } catch {
     // Not JSON: put aside below.
   }
@@ -72,6 +91,11 @@ export function keptDraft(id: string): Draft | null {
 }
 
 export function dropDraft(id: string): void {
-  if (waiting?.state.id === id) waiting = null;
+  if (waiting?.state.id === id) {
+    clearTimeout(waiting.timer);
+    waiting = null;
+  }
+  if (last?.id === id) last = null;
   localStorage.removeItem(key(id));
+  localStorage.removeItem(cursorKey(id));
 }
