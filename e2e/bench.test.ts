@@ -167,10 +167,10 @@ it("after a burst of keys the score shows the very plan that it shows when opene
     "3",
   ])
     await page.keyboard.press(key);
+  await page.getByText("Saved", { exact: true }).waitFor();
   await planned();
   await page.keyboard.press("Home");
   await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
-  await page.getByText("Saved", { exact: true }).waitFor();
   const before = await shown();
   expect(before.length).toBeGreaterThan(100);
   await page.reload();

@@ -90,7 +90,7 @@ try {
   for (let i = 0; i < 24; i++) {
     const before = await worked();
     await page.evaluate(() => {
-      const root = document.querySelector("[data-planned]")!;
+      const root = document.querySelector("[data-plan]")!;
       let start = 0;
       addEventListener(
         "keydown",
@@ -104,12 +104,11 @@ try {
         "measured",
         new Promise<{ painted: number; planned: number }>((resolve) => {
           const observer = new MutationObserver(() => {
-            const took = root.getAttribute("data-planned")!;
-            if (took === "pending" || start === 0) return;
             observer.disconnect();
-            requestAnimationFrame(() => setTimeout(() => resolve({ painted: performance.now() - start, planned: Number(took) })));
+            const planned = Number(root.getAttribute("data-planned"));
+            requestAnimationFrame(() => setTimeout(() => resolve({ painted: performance.now() - start, planned })));
           });
-          observer.observe(root, { attributes: true });
+          observer.observe(root, { attributeFilter: ["data-plan"] });
         }),
       );
     });

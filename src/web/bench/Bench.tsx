@@ -32,8 +32,12 @@ const STAND = <MonitorUp size={16} aria-hidden />;
 /** The passage and its plan: the main place. */
 export function Bench({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
-  const { cursor, anchor, past, future } = useSelector((root: RootState) => root.edit);
-  const { plan, planned, steps, of, tookMs, pending, failed, askWhy } = usePlanned(passage);
+  // One by one: the passage itself is drawn when its plan is there.
+  const cursor = useSelector((root: RootState) => root.edit.cursor);
+  const anchor = useSelector((root: RootState) => root.edit.anchor);
+  const canUndo = useSelector((root: RootState) => root.edit.past.length > 0);
+  const canRedo = useSelector((root: RootState) => root.edit.future.length > 0);
+  const { plan, planned, steps, of, job, tookMs, pending, failed, askWhy } = usePlanned(passage);
   const [grid, setGrid] = useState(0);
   const [entry, setEntry] = useState<Entry>({ writing: false, tone: "open", finger: null });
   const [dialog, setDialog] = useState<"passage" | "chord" | null>(null);
@@ -101,7 +105,7 @@ export function Bench({ passage }: { passage: Passage }) {
   const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!) : `string ${cursor.string}: nothing yet`;
 
   return (
-    <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"}>
+    <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>
       <InTitleLine>
         <div aria-live="polite" data-testid="strays">
           <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} />
@@ -111,8 +115,8 @@ export function Bench({ passage }: { passage: Passage }) {
         passage={passage}
         stroke={stroke}
         note={note}
-        canUndo={past.length > 0}
-        canRedo={future.length > 0}
+        canUndo={canUndo}
+        canRedo={canRedo}
         gridName={GRIDS[grid]!.name}
         entry={entry}
         onEntry={setEntry}

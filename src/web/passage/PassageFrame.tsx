@@ -5,6 +5,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { Bench } from "../bench/Bench.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
+import { useShownPassage } from "../planner/shown.ts";
 import { troubleOf } from "../store/api.ts";
 import { redo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
@@ -27,7 +28,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   const { error, isFetching, refetch } = useOpened(id);
   // Only what the frame shows: moving the cursor is no business of it.
   const openId = useSelector((root: RootState) => root.edit.id);
-  const passage = useSelector((root: RootState) => root.edit.passage);
+  const passage = useShownPassage();
   const navigate = useNavigate();
   const dispatch = useDispatch<Dispatch>();
   const [told, setTold] = useState<HTMLElement | null>(null);

@@ -14,7 +14,8 @@ const MARKS: Readonly<Record<SaveState, { icon: typeof Check; says: string }>> =
 
 /** Whether the library has what is on the bench. */
 export function SaveMark() {
-  const { save, saveSays } = useSelector((root: RootState) => root.edit);
+  const save = useSelector((root: RootState) => root.edit.save);
+  const saveSays = useSelector((root: RootState) => root.edit.saveSays);
   const { icon: Icon, says } = MARKS[save];
   return (
     <span role="status" className="flex shrink-0 items-center gap-1.5 text-sm" title={saveSays} data-testid="save-state">

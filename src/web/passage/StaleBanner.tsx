@@ -7,11 +7,15 @@ import type { Dispatch, RootState } from "../store/root.ts";
 
 /** Another place saved this passage meanwhile: nothing is overwritten, the player decides. */
 export function StaleBanner() {
-  const { save, id, passage } = useSelector((root: RootState) => root.edit);
+  return useSelector((root: RootState) => root.edit.save === "stale") && <Choice />;
+}
+
+function Choice() {
+  const { id, passage } = useSelector((root: RootState) => root.edit);
   const [create, { isLoading }] = useCreateMutation();
   const dispatch = useDispatch<Dispatch>();
   const navigate = useNavigate();
-  if (save !== "stale" || !id || !passage) return null;
+  if (!id || !passage) return null;
   const keep = async () => {
     const made = await create({ ...passage, title: `${passage.title} (my copy)` });
     if (!made.data) {
