@@ -1,4 +1,4 @@
-import { startTransition, useEffect, useMemo, useRef, useState } from "react";
+import { startTransition, useEffect, useMemo, useReducer, useRef, useState } from "react";
 import { barGrid, barLength, type Place } from "../../core/edit/edit.ts";
 import { ticksAt } from "../../core/edit/range.ts";
 import { gcd, ticksOf } from "../../core/music/ticks.ts";
@@ -8,7 +8,7 @@ import { strokeDirections } from "../../core/timeline/strokes.ts";
 import { useLook } from "../setup/look.tsx";
 import { BarView, COUNT_HEIGHT, SWING_HEIGHT, scoreHeight, segmentId } from "./BarView.tsx";
 import { type Drop, dropOf, type Spot } from "./drag.ts";
-import { barBoxes, LANE, type StepBox, scaleFor } from "./layout.ts";
+import { type BarBox, barBoxes, LANE, type StepBox, scaleFor } from "./layout.ts";
 import { DropMark, Selected, StringNames } from "./overlays.tsx";
 import { ScaleContext } from "./scale.ts";
 import { type Dragging, useDrag } from "./use-drag.ts";
@@ -111,7 +111,7 @@ export function Score({
     else if (watchedX > left + room - 80) element.scrollLeft = watchedX - room * 0.4;
   }, [watchedX, barX, barWidth, namesWidth]);
 
-  const shown = boxes.filter((box) => box.x + box.width > view.left - OVERSCAN && box.x < view.left + view.width + OVERSCAN);
+  const shown = useBarsDrawn(boxes, view);
   /** The grid's place nearest to the pointer, and the lane it is on. */
   const spotAt = (event: React.PointerEvent): Spot | null => {
     const music = event.currentTarget.getBoundingClientRect();
@@ -205,6 +205,28 @@ export function Score({
       </div>
     </ScaleContext>
   );
+}
+
+/** Bars to draw: those in view at once, those beyond it one more at a time, so that no moment of scrolling takes long. */
+function useBarsDrawn(boxes: readonly BarBox[], { left, width }: { left: number; width: number }): readonly BarBox[] {
+  const drawn = useRef({ first: 0, end: 0 });
+  const [, goOn] = useReducer((n: number) => n + 1, 0);
+  const inView = rangeOf(boxes, left, left + width);
+  const wanted = rangeOf(boxes, left - OVERSCAN, left + width + OVERSCAN);
+  const first = Math.max(wanted.first, Math.min(drawn.current.first - 1, inView.first));
+  const end = Math.min(wanted.end, Math.max(drawn.current.end + 1, inView.end));
+  useEffect(() => {
+    drawn.current = { first, end };
+    if (first > wanted.first || end < wanted.end) startTransition(goOn);
+  }, [first, end, wanted.first, wanted.end]);
+  return boxes.slice(first, end);
+}
+
+/** The bars that reach into a stretch of the drawing. */
+function rangeOf(boxes: readonly BarBox[], from: number, to: number): { first: number; end: number } {
+  const first = boxes.findIndex((box) => box.x + box.width > from);
+  const end = boxes.findIndex((box) => box.x >= to);
+  return { first: first < 0 ? boxes.length : first, end: end < 0 ? boxes.length : end };
 }
 
 const NONE: StepBox[] = [];
