@@ -4,11 +4,12 @@ import type { Passage, Pin } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import type { Patch, PlanDocument, PlannedStep, Stray, TouchedBy, WhyNot } from "../../core/verdict/document.ts";
+import { HandSentences } from "../parts/HandSentences.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
 import { NeckView, type Press } from "./NeckView.tsx";
-import { CAUSE_WORDS, stateWords, stringWords, touchWords, withoutCount } from "./words.ts";
+import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
 
 /** The selected step: end view, what each hand does, and all about the string at the cursor. */
 export function StepPanel({
@@ -62,12 +63,7 @@ export function StepPanel({
         <h2 className="mb-1 text-xl font-bold">
           Bar {step.bar}, {count}
         </h2>
-        <p className="mb-2 border-l-[6px] pl-3" style={{ borderColor: "var(--fretting)" }} data-testid="fretting-sentence">
-          {withoutCount(step.fretting) || (selected.index === 0 ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
-        </p>
-        <p className="border-l-[6px] border-double pl-3" style={{ borderColor: "var(--picking)" }} data-testid="picking-sentence">
-          {withoutCount(step.picking) || (selected.index === 0 ? "Picking hand: waits." : "Picking hand: as before.")}
-        </p>
+        <HandSentences step={step} isFirst={selected.index === 0} className="gap-2" />
         {bottlenecks.map((neck) => (
           <p key={neck.move + neck.hand} className="mt-2">
             <b>Rushed:</b> {neck.move} needs {neck.needMs} ms, there are {neck.haveMs} ms.

@@ -75,9 +75,3 @@ export function stringWords(string: PlannedString): string {
   const loud = string.strayDb === null ? "" : `, ${string.strayDb} decibels too loud`;
   return `string ${string.string}: ${stateWords(string)}${loud}${touches ? `, ${touches}` : ""}`;
 }
-
-/** A sentence for where the count is said already. */
-export function withoutCount(sentence: string): string {
-  const text = sentence.replace(/^[^:]*: /, "");
-  return text === "" ? "" : `${text[0]!.toUpperCase()}${text.slice(1)}`;
-}

@@ -24,7 +24,7 @@ export function ExportDialog({ passages, onClose }: { passages: readonly ListedP
         <fieldset className="grid gap-1">
           <legend className="mb-1">As</legend>
           {WRITTEN.map((format, i) => (
-            <label key={format.extension} className="flex items-baseline gap-3 rounded px-1 py-0.5">
+            <label key={format.extension} className="grid grid-cols-[auto_1fr] items-baseline gap-x-3 rounded px-1 py-0.5 sm:grid-cols-[auto_13rem_1fr]">
               <input
                 type="radio"
                 name="format"
@@ -34,7 +34,7 @@ export function ExportDialog({ passages, onClose }: { passages: readonly ListedP
                 onChange={() => setExtension(format.extension)}
               />
               <b>{format.says}</b>
-              <span className="quiet text-sm">
+              <span className="quiet col-start-2 text-sm sm:col-start-3">
                 .{format.extension}: {format.holds}
               </span>
             </label>

@@ -6,6 +6,7 @@ import { countOf } from "../../core/timeline/timeline.ts";
 import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
 import { EndView } from "../bench/EndView.tsx";
 import { stringWords } from "../bench/words.ts";
+import { HandSentences } from "../parts/HandSentences.tsx";
 
 /** Keys of page-turn pedals, and what a hand reaches. */
 const NEXT = new Set(["PageDown", "ArrowRight", "ArrowDown", "Enter"]);
@@ -82,7 +83,7 @@ export function Stand({
               <div className="w-full max-w-3xl">
                 <EndView step={step} selectedString={0} label={`Now, strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
               </div>
-              <Sentences steps={plan.steps} at={now} className="text-xl leading-snug sm:text-3xl" />
+              <HandSentences step={step} isFirst={now === 0} className="gap-3 text-xl leading-snug sm:text-3xl" />
               {step.strings.some((s) => s.state === "stray") && (
                 <p className="text-3xl font-bold" style={{ color: "var(--stray)" }}>
                   String {step.strings.flatMap((s) => (s.state === "stray" ? [s.string] : [])).join(" and ")} rings astray.
@@ -99,7 +100,7 @@ export function Stand({
                   <div className="w-full max-w-xl">
                     <EndView step={next} selectedString={0} label={`Next, strings end-on: ${next.strings.map(stringWords).join("; ")}`} />
                   </div>
-                  <Sentences steps={plan.steps} at={now + 1} className="text-lg leading-snug sm:text-2xl" />
+                  <HandSentences step={next} isFirst={false} className="gap-3 text-lg leading-snug sm:text-2xl" />
                 </>
               ) : (
                 <p className="quiet text-4xl">the end</p>
@@ -117,25 +118,6 @@ export function Stand({
 function placeWords(passage: Passage, step: PlannedStep): string {
   const bar = passage.bars[step.bar - 1];
   return `bar ${step.bar}, ${bar ? countOf(ticksOf(step.at), bar) : step.at}`;
-}
-
-/** What either hand does at a step; where nothing changes, that it goes on. */
-function Sentences({ steps, at, className }: { steps: readonly PlannedStep[]; at: number; className: string }) {
-  const { fretting, picking } = steps[at]!;
-  const words = (sentence: string, none: string) => {
-    const text = sentence.replace(/^[^:]*: /, "");
-    return text === "" ? none : `${text[0]!.toUpperCase()}${text.slice(1)}`;
-  };
-  return (
-    <div className={`flex flex-col gap-3 ${className}`}>
-      <p className="border-l-8 pl-4" style={{ borderColor: "var(--fretting)" }}>
-        {words(fretting, "Fretting hand as before.")}
-      </p>
-      <p className="border-l-8 border-double pl-4" style={{ borderColor: "var(--picking)" }}>
-        {words(picking, "Picking hand as before.")}
-      </p>
-    </div>
-  );
 }
 
 /** Keeps the screen awake where the browser can; it asks anew when the page comes back into view. */

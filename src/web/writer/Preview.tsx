@@ -8,9 +8,10 @@ import { stepAt } from "../bench/layout.ts";
 import { Score } from "../bench/Score.tsx";
 import { usePlanned } from "../bench/use-planned.ts";
 import { VerdictMark } from "../bench/VerdictMark.tsx";
-import { stringWords, withoutCount } from "../bench/words.ts";
+import { stringWords } from "../bench/words.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
+import { HandSentences } from "../parts/HandSentences.tsx";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { InTitleLine } from "../passage/TitleLine.tsx";
 
@@ -160,12 +161,7 @@ export function Preview({
         <section aria-label="Here">
           {selected ? (
             <>
-              <p className="mb-2 border-l-[6px] pl-3" style={{ borderColor: "var(--fretting)" }}>
-                {withoutCount(selected.step.fretting) || "Fretting hand: as before."}
-              </p>
-              <p className="border-l-[6px] border-double pl-3" style={{ borderColor: "var(--picking)" }}>
-                {withoutCount(selected.step.picking) || "Picking hand: as before."}
-              </p>
+              <HandSentences step={selected.step} isFirst={selected.index === 0} className="gap-2" />
               <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!)}</p>
             </>
           ) : (
