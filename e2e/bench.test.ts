@@ -27,6 +27,19 @@ describe("the first minute", () => {
 describe("the verdict", () => {
   it("gives the ceiling tempo, and names a rushed move where the music leaves no time", async () => {
     const page = await open("Galley Steam");
+    // While the score scrolls the figures wait; then they come.
+    await page.getByRole("application").evaluate(
+      (score) =>
+        new Promise<void>((resolve) => {
+          let frames = 0;
+          const scroll = () => {
+            score.scrollLeft = frames % 2 === 0 ? 200 : 0;
+            if (++frames < 30) requestAnimationFrame(scroll);
+            else resolve();
+          };
+          scroll();
+        }),
+    );
     await reads(page, "strays", /ceiling 1\d\d of 108/);
     await page.getByLabel("Tempo, 20 to 400 quarters a minute").fill("240");
     await page.keyboard.press("Enter");

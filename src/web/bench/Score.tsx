@@ -5,6 +5,7 @@ import { gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { type Settings, settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
+import { scrolled } from "../planner/use-plan.ts";
 import { useLook } from "../setup/look.tsx";
 import { BarView, COUNT_HEIGHT, SWING_HEIGHT, scoreHeight, segmentId } from "./BarView.tsx";
 import { type Drop, dropOf, type Spot } from "./drag.ts";
@@ -79,6 +80,7 @@ export function Score({
     };
     /** Bars are drawn ahead of the view, in slices that leave the page free to scroll. */
     const onScroll = () => {
+      scrolled();
       const left = element.scrollLeft;
       seen.current = { ...seen.current, left };
       startTransition(() => setView((before) => (Math.abs(left - before.left) < SCROLL_STEP ? before : { ...before, left })));

@@ -61,6 +61,11 @@ export class Planner {
     return () => this.whyListeners.delete(listener);
   }
 
+  /** Keeps the slower figures waiting, or lets them go on. */
+  hold(isHeld: boolean): void {
+    send(this.slower, { kind: "hold", isHeld });
+  }
+
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);

@@ -10,6 +10,8 @@ export type PlanRequest =
   | { kind: "plan" | "figures"; job: number; passage: Omit<Passage, "bars">; bars: (Passage["bars"][number] | number)[] }
   /** The figures asked for are of no use any more. */
   | { kind: "stop" }
+  /** The figures wait, or need not wait any more. */
+  | { kind: "hold"; isHeld: boolean }
   /** Why nothing else holds a string at a step of the newest plan. */
   | { kind: "why"; job: number; step: number; string: number };
 

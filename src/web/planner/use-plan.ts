@@ -48,6 +48,20 @@ export function planAhead(before: Passage, now: Passage): void {
   }
 }
 
+/** To be called at every scroll: meanwhile the slower figures wait, which would take the processor from the drawing. */
+export function scrolled(): void {
+  if (goOn) clearTimeout(goOn);
+  else for (const planner of planners) planner.hold(true);
+  goOn = setTimeout(() => {
+    goOn = null;
+    for (const planner of planners) planner.hold(false);
+  }, SCROLLED_MS);
+}
+
+/** Scrolling is over when it has stood still for so long, in ms. */
+const SCROLLED_MS = 300;
+let goOn: ReturnType<typeof setTimeout> | null = null;
+
 const planners = new Set<Planner>();
 
 const NOTHING = () => {};

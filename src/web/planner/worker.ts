@@ -14,6 +14,8 @@ let waiting = false;
 let current = 0;
 let planned: Planned | null = null;
 let told: readonly PlannedStep[] = [];
+/** What is put off while the figures are held; null while they are not. */
+let putOff: (() => void)[] | null = null;
 
 self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   if (data.kind === "why") {
@@ -26,6 +28,12 @@ self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
     current = 0;
     return;
   }
+  if (data.kind === "hold") {
+    const due = putOff ?? [];
+    putOff = data.isHeld ? due : null;
+    if (!data.isHeld) due.forEach(later);
+    return;
+  }
   bars = barsReceived(bars, data.bars);
   newest = { kind: data.kind, job: data.job, passage: { ...data.passage, bars: [...bars] } };
   current = data.job;
@@ -33,8 +41,14 @@ self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   if (waiting) return;
   waiting = true;
   // Requests that piled up while a plan was made are dropped but for the newest.
-  setTimeout(planNewest, 0);
+  later(planNewest);
 };
+
+/** Lets messages in first. */
+function later(work: () => void): void {
+  if (putOff) putOff.push(work);
+  else setTimeout(() => (putOff ? putOff.push(work) : work()), 0);
+}
 
 /** The contacts of both hands at a step, with their places on the strings. */
 function contactsAt({ problem, path }: Planned, step: number): Contact[] {
@@ -72,14 +86,14 @@ function planNewest(): void {
 function slowerFigures(job: number, passage: Passage, stages: Planned): void {
   const remediesAfter = (ceiling: number | null) =>
     inTurns(job, remedies(passage, stages, ceiling, slowerMemory), (found) => post({ kind: "remedies", job, remedies: found }));
-  setTimeout(() => {
+  later(() => {
     if (job !== current) return;
     if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerMemory) });
     inTurns(job, ceilingTempo(passage, slowerMemory), (tempo) => {
       post({ kind: "ceiling", job, ceilingTempo: tempo });
       remediesAfter(tempo);
     });
-  }, 0);
+  });
 }
 
 /** Goes on with a search as long as its job is the newest. */
@@ -87,7 +101,7 @@ function inTurns<T>(job: number, search: Generator<unknown, T, void>, onFound: (
   if (job !== current) return;
   const step = search.next();
   if (step.done) onFound(step.value);
-  else setTimeout(() => inTurns(job, search, onFound), 0);
+  else later(() => inTurns(job, search, onFound));
 }
 
 function post(answer: PlanAnswer): void {

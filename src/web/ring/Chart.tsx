@@ -2,6 +2,7 @@ import { area, line, scaleLinear } from "d3";
 import { memo, useEffect, useRef, useState } from "react";
 import type { Span } from "../../core/loudness/loudness.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { scrolled } from "../planner/use-plan.ts";
 import type { LoudnessOverTime } from "./use-loudness.ts";
 
 const PX_PER_MS = 0.17;
@@ -48,10 +49,14 @@ export function Chart({ passage, loudness, counts, chosen, heard, label, onChoos
     update();
     const observer = new ResizeObserver(update);
     observer.observe(element);
-    element.addEventListener("scroll", update, { passive: true });
+    const onScroll = () => {
+      scrolled();
+      update();
+    };
+    element.addEventListener("scroll", onScroll, { passive: true });
     return () => {
       observer.disconnect();
-      element.removeEventListener("scroll", update);
+      element.removeEventListener("scroll", onScroll);
     };
   }, []);
   const watchedMs = stepsMs[heard ?? chosen?.step ?? 0] ?? 0;
