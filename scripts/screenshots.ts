@@ -40,7 +40,7 @@ for (const { name, theme, passage, key, ready } of [
   await page.keyboard.press("n");
   await page.keyboard.press(key);
   await page.getByText(ready).first().waitFor();
-  await page.waitForLoadState("networkidle");
+  await page.getByText("Saved", { exact: true }).waitFor();
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();
