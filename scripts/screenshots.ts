@@ -14,7 +14,10 @@ const browser = await launch();
 for (const { name, theme, passage, keys } of VIEWS) {
   const { context, page } = await visit(browser, server.url, { theme });
   if (passage) await openPassage(page, passage);
-  else await page.getByText("1 stray ring").first().waitFor();
+  else {
+    await page.getByText("1 stray ring").first().waitFor();
+    await page.getByText("planning …").first().waitFor({ state: "hidden" });
+  }
   for (const key of keys) await page.keyboard.press(key);
   if (passage) await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
   if (keys.some((key) => key === "n")) await page.getByText("What takes it away").waitFor();
@@ -40,7 +43,7 @@ for (const { name, theme, passage, key, ready } of [
   await page.keyboard.press("n");
   await page.keyboard.press(key);
   await page.getByText(ready).first().waitFor();
-  await page.getByText("Saved", { exact: true }).waitFor();
+  await page.getByText("…").first().waitFor({ state: "hidden" });
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();

@@ -66,7 +66,7 @@ export function Sympathy({ passage }: { passage: Passage }) {
                             tabIndex={isHere ? 0 : -1}
                             aria-pressed={isHere}
                             aria-label={`string ${s + 1}, fret ${fret}, ${pitchName(open[s]! + fret)}: ${heard.length > 0 ? `sets off ${heard.map((a) => a.string).join(", ")}` : "sets off nothing"}`}
-                            className={`h-8 min-w-11 rounded border px-1 ${isHere ? "border-2 border-base-content" : "border-base-300"}`}
+                            className={`block h-8 w-full min-w-11 rounded border px-1 ${isHere ? "border-2 border-base-content" : "border-base-300"}`}
                             onClick={() => setAt({ string: s + 1, fret })}
                           >
                             {heard.map((answer) => (

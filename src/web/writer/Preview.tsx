@@ -165,7 +165,9 @@ export function Preview({
               <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!)}</p>
             </>
           ) : (
-            <p className="quiet">{isEmpty ? "Nothing is written yet: begin with the chords." : "Nothing has been played yet at this place."}</p>
+            <p className="quiet">
+              {!planned ? "Planning …" : isEmpty ? "Nothing is written yet: begin with the chords." : "Nothing has been played yet at this place."}
+            </p>
           )}
         </section>
         <section aria-label="What does not go together">
