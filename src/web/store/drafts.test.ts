@@ -33,6 +33,7 @@ const change = { patches: [{ op: "replace" as const, path: ["title"], value: "x"
 let storage: Storage;
 let drafts: typeof import("./drafts.ts");
 const leave = new Set<() => void>();
+const elsewhere = new Set<() => void>();
 const onFull = vi.fn();
 
 beforeEach(async () => {
@@ -40,9 +41,10 @@ beforeEach(async () => {
   vi.resetModules();
   onFull.mockReset();
   leave.clear();
+  elsewhere.clear();
   storage = new Storage();
   vi.stubGlobal("localStorage", storage);
-  vi.stubGlobal("addEventListener", (kind: string, listener: () => void) => kind === "pagehide" && leave.add(listener));
+  vi.stubGlobal("addEventListener", (kind: string, listener: () => void) => (kind === "pagehide" ? leave : elsewhere).add(listener));
   drafts = await import("./drafts.ts");
 });
 afterEach(() => {
@@ -87,6 +89,22 @@ describe("a draft of the passage on the bench", () => {
     expect(drafts.keptDraft("a")).toMatchObject({ version: 2, cursor: first.cursor });
     drafts.dropDraft("a");
     expect(storage.items.size).toBe(0);
+  });
+  it("is written whole again for a cursor that moves, once another tab has dropped it", () => {
+    const first = state("a");
+    drafts.keepDraft(first, onFull);
+    vi.runAllTimers();
+    storage.items.clear();
+    for (const listener of elsewhere) listener();
+    drafts.keepDraft({ ...first, cursor: { bar: 0, tick: 2520, string: 4 } }, onFull);
+    vi.runAllTimers();
+    expect(drafts.keptDraft("a")).toMatchObject({ passage, unsaved: true, cursor: { tick: 2520 } });
+  });
+  it("is read though its cursor cannot be", () => {
+    drafts.keepDraft(state("a"), onFull);
+    vi.runAllTimers();
+    storage.setItem("rest-hand:draft:a:cursor", "{");
+    expect(drafts.keptDraft("a")).toMatchObject({ passage, cursor: { bar: 0, tick: 0, string: 1 } });
   });
   it("is written at once when the page goes", () => {
     drafts.keepDraft(state("a"), onFull);

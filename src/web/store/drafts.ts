@@ -38,6 +38,10 @@ export function keepDraft(state: EditState, onFull: () => void): void {
 }
 
 globalThis.addEventListener?.("pagehide", writeWaiting);
+// Another tab wrote or dropped a draft: what this one wrote may be gone, so that the cursor alone would not do.
+globalThis.addEventListener?.("storage", () => {
+  last = null;
+});
 
 function writeWaiting(): void {
   if (!waiting) return;
@@ -81,13 +85,21 @@ export function keptDraft(id: string): Draft | null {
   try {
     const draft = JSON.parse(text) as Draft;
     const parsed = parsePassage(draft.passage);
-    const moved = localStorage.getItem(cursorKey(id));
-    if (parsed.ok) return { ...draft, ...(moved ? { cursor: JSON.parse(moved) as Draft["cursor"] } : {}), passage: parsed.value };
+    if (parsed.ok) return { ...draft, cursor: movedCursor(id) ?? draft.cursor, passage: parsed.value };
   } catch {
     // Not JSON: put aside below.
   }
   localStorage.setItem(`${key(id)}:unread`, text);
   return null;
+}
+
+/** Where the cursor went since; null when it stayed, or when that cannot be read: it is no reason to put a draft aside. */
+function movedCursor(id: string): Draft["cursor"] | null {
+  try {
+    return JSON.parse(localStorage.getItem(cursorKey(id)) ?? "null");
+  } catch {
+    return null;
+  }
 }
 
 export function dropDraft(id: string): void {

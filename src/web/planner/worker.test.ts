@@ -1,0 +1,69 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Passage } from "../../core/passage/schema.ts";
+import { passageOf, stroke } from "../../core/test/build.ts";
+import type { PlanAnswer, PlanRequest } from "./protocol.ts";
+
+/** The worker's end of the line. */
+const line: { onmessage?: (event: { data: PlanRequest }) => void; postMessage(answer: PlanAnswer): void } = {
+  postMessage: (answer) => void told.push(answer),
+};
+let told: PlanAnswer[] = [];
+const send = (data: PlanRequest) => line.onmessage!({ data });
+const ask = (kind: "plan" | "figures", job: number, { bars, ...passage }: Passage) => send({ kind, job, passage, bars: [...bars] });
+const kinds = () => told.map(({ kind, job }) => `${kind} ${job}`);
+const riff = (fret: number) => passageOf([stroke("0", "1/4", `6/${fret}`), stroke("1/4", "1/4", "5/2")]);
+
+beforeEach(async () => {
+  vi.useFakeTimers();
+  vi.resetModules();
+  vi.stubGlobal("self", line);
+  told = [];
+  await import("./worker.ts");
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe("the planning worker", () => {
+  it("plans the newest of what was asked while it was busy, and nothing else", () => {
+    ask("plan", 1, riff(3));
+    ask("plan", 2, riff(5));
+    vi.runAllTimers();
+    expect(kinds()).toEqual(["planned 2"]);
+  });
+  it("says why it could not plan", () => {
+    ask("plan", 1, { ...riff(3), bars: [] });
+    vi.runAllTimers();
+    expect(told).toMatchObject([{ kind: "failed", job: 1, says: expect.stringMatching(/./) }]);
+  });
+  it("tells the ceiling tempo, then what could be done", () => {
+    ask("figures", 1, riff(3));
+    vi.runAllTimers();
+    expect(kinds()).toEqual(["ceiling 1", "remedies 1"]);
+  });
+  it("keeps the figures waiting while it is held, and goes on from there", () => {
+    send({ kind: "hold", isHeld: true });
+    ask("figures", 1, riff(3));
+    vi.runAllTimers();
+    expect(kinds()).toEqual([]);
+    send({ kind: "hold", isHeld: false });
+    // The stages are worked out; then it is held again, in the middle of the search.
+    vi.advanceTimersToNextTimer();
+    send({ kind: "hold", isHeld: true });
+    vi.runAllTimers();
+    expect(kinds()).toEqual([]);
+    send({ kind: "hold", isHeld: false });
+    vi.runAllTimers();
+    expect(kinds()).toEqual(["ceiling 1", "remedies 1"]);
+  });
+  it("gives the figures up when they are of no use any more, held or not", () => {
+    ask("figures", 1, riff(3));
+    vi.advanceTimersToNextTimer();
+    send({ kind: "hold", isHeld: true });
+    send({ kind: "stop" });
+    send({ kind: "hold", isHeld: false });
+    vi.runAllTimers();
+    expect(kinds()).toEqual([]);
+  });
+});
