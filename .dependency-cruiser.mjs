@@ -3,6 +3,7 @@ const core = "^src/core/";
 const stages = [
   "memory",
   "music",
+  "hands",
   "passage",
   "acoustics",
   "timeline",
@@ -13,6 +14,7 @@ const stages = [
   "plan",
   "verdict",
   "loudness",
+  "words",
   "script",
   "sound",
   "remedies",

@@ -1,5 +1,6 @@
 import { EngineMemory } from "./engine-memory.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
+import { SIDE } from "./hands/parts.ts";
 import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
 import { type Loudness, loudnessOf } from "./loudness/loudness.ts";
@@ -13,6 +14,7 @@ import { remediesFor } from "./remedies/remedies.ts";
 import { scriptOf } from "./script/sentences.ts";
 import { covers, isUnmet } from "./shapes/pins.ts";
 import { type StepShapes, shapesOf, withPins } from "./shapes/shapes.ts";
+import { wrapOf } from "./shapes/wrap.ts";
 import { countOf, timelineOf } from "./timeline/timeline.ts";
 import type { Issue, Step, Timeline } from "./timeline/types.ts";
 import { atTempo, ceilingSearch } from "./verdict/ceiling.ts";
@@ -38,15 +40,16 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   const fingering = fingeringOf(timeline, instrument, settings, parts.fingering);
   const intent = intentOf(timeline, fingering.hands, settings, instrument, parts.intent);
   const hazards = hazardsOf(timeline, intent, settings, parts.hazards);
-  const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, parts.shapes);
+  const wrap = wrapOf(timeline, intent, settings, pins);
+  const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
-  const problem = problemOf(timeline, intent, hazards, shapes, settings, parts.problem);
+  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, settings, parts.problem);
   const path = memory.plan.plan(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
-  return { timeline, intent, hazards, fingering, shapes, problem, path };
+  return { timeline, intent, hazards, fingering, wrap, shapes, problem, path };
 }
 
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
@@ -74,7 +77,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
     format: "rest-hand-plan",
     version: 1,
     tempo: passage.tempo,
-    issues: [...timeline.issues, ...fingering.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
+    issues: [...timeline.issues, ...fingering.issues, ...planned.wrap.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
     steps: each(
       steps,
       [outcomes, scripts],
@@ -89,7 +92,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
       parts.document,
     ),
     strays: straysOf(planned, outcomes),
-    bottlenecks: bottlenecksOf(planned, outcomes, settings),
+    bottlenecks: bottlenecksOf(planned, outcomes),
     ...(pinPrices && passage.pins?.length ? { pins: pricesOf(passage, planned) } : {}),
     counts: countsOf(planned, outcomes),
     cost: { ...path.cost, effort: Math.round(path.cost.effort / 1000) },
@@ -131,16 +134,17 @@ function pinIssues(passage: Passage, { timeline, shapes, pinsClash }: Planned): 
         path: `/pins/${p}`,
         bar: step.bar + 1,
         at: fractionOf(step.atTicks),
-        says: `The ${pin.contact.part} you asked for on string ${pin.string} is not possible here.`,
+        says:
+          pin.want === "demand"
+            ? `The ${pin.contact.part} you asked for on string ${pin.string} is not possible here.`
+            : `The ${pin.contact.part} on string ${pin.string} that you ruled out cannot be left out here.`,
       },
     ];
   });
 }
 
 function unmetAt(pin: Pin, timeline: Timeline, shapes: readonly StepShapes[]): Step | undefined {
-  return timeline.steps.find(
-    (step, i) => covers(pin, step, timeline) && isUnmet(pin, shapes[i]![pin.contact.hand === "picking" ? "picking" : "fretting"].shapes),
-  );
+  return timeline.steps.find((step, i) => covers(pin, step, timeline) && isUnmet(pin, shapes[i]![SIDE[pin.contact.hand]].shapes));
 }
 
 /** What every pin costs: the plan as it is against the plan without that pin. */

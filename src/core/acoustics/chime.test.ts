@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
+import { BEHIND_FRET_MM, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
 import { chimingPartial } from "./chime.ts";
-import { BEHIND_FRET_MM, FINGER_TIP, HAND_ACROSS } from "./constants.ts";
 import { StringSet, type Touch } from "./modal.ts";
 
 const set = new StringSet(INSTRUMENT_PRESETS[0]!.instrument);
-const at = (fret: number, kind = FINGER_TIP): Touch => {
+const at = (fret: number, kind: FingerPatch = FINGER_TIP): Touch => {
   const middle = fretFromNutMm(set.openLengthMm, fret) - BEHIND_FRET_MM;
   return { fromMm: middle - kind.widthMm / 2, toMm: middle + kind.widthMm / 2, rate: kind.rate };
 };

@@ -1,4 +1,4 @@
-import { FINGER_TIP } from "./constants.ts";
+import { FINGER_TIP } from "../hands/patches.ts";
 import { type LiveString, type Touch, touchDecay } from "./modal.ts";
 
 /** Partials whose chime is heard as a note of its own; higher ones are too soft to matter. */

@@ -1,4 +1,5 @@
-import type { Gain, InstrumentKind } from "../passage/schema.ts";
+import type { InstrumentKind } from "../music/instruments.ts";
+import type { Gain } from "../passage/schema.ts";
 
 /**
  * Constants of the string model that no published source fixes. All from memory, adjustable;
@@ -108,26 +109,8 @@ export const PARTIALS = 16;
 /** Where strings are struck, as a share of the open length measured from the bridge. */
 export const PLUCK_SHARE = 0.22;
 
-/** A contact's damping: rate in 1/s for the reference mass, and the patch it covers. */
-export interface TouchKind {
-  rate: number;
-  widthMm: number;
-}
-
-export const FINGER_TIP: TouchKind = { rate: 320000, widthMm: 10 };
-export const FINGER_PAD: TouchKind = { rate: 250000, widthMm: 14 };
-/** Several fingers or the whole hand across the strings. */
-export const HAND_ACROSS: TouchKind = { rate: 100000, widthMm: 45 };
-/** Hand laid on for a chuck: well off the bridge. */
-export const HEEL_CHUCK = { rate: 40000, fromBridgeMm: 40, toBridgeMm: 150 };
-/** A plucking finger or thumb resting on a string. */
-export const PLUCK_REST = { rate: 100000, fromBridgeMm: 110, toBridgeMm: 124 };
-
 /** Most that all touches on a string add to a decay, as a multiple of its fundamental: nothing takes more than all of a wave that comes by. */
 export const MOST_TAKEN = 3;
-
-/** Middle of a fretting-hand touch: this far behind (nutwards of) the fret. */
-export const BEHIND_FRET_MM = 7;
 
 /** Mass per length at which the rates above hold: a guitar's wound D string, kg/m. */
 export const REFERENCE_MASS = 0.002;

@@ -1,4 +1,5 @@
-import type { Instrument, InstrumentKind } from "./schema.ts";
+import type { InstrumentKind } from "../music/instruments.ts";
+import type { Instrument } from "./schema.ts";
 
 /** Ordinary instruments to start from: usual tunings and scale lengths (common practice). */
 export interface InstrumentPreset {

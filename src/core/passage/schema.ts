@@ -1,4 +1,9 @@
 import { z } from "zod";
+import { PICKING_FINGERS } from "../hands/fingers.ts";
+import { MOVES } from "../hands/gestures.ts";
+import { type Hand, partsOf } from "../hands/parts.ts";
+import { SCHOOL_KEYS, type SchoolKey, type SchoolValue, schoolOf } from "../hands/schools.ts";
+import { INSTRUMENT_KINDS } from "../music/instruments.ts";
 import { parsePitch } from "../music/pitch.ts";
 import { parseTicks } from "../music/ticks.ts";
 import { parsePattern } from "./pattern.ts";
@@ -20,45 +25,7 @@ const tempo = z.number().min(20).max(400);
 /** What a place in the passage is called in pins: bar number from 1 and place in that bar. */
 const place = z.strictObject({ bar: z.int().min(1), at: fraction });
 
-export const HANDS = ["fretting", "picking", "aid"] as const;
-export const PARTS = [
-  "press",
-  "underside",
-  "tip",
-  "flat",
-  "ease",
-  "roll",
-  "spare",
-  "lay",
-  "slap",
-  "thumb",
-  "palm",
-  "thumb-edge",
-  "heel",
-  "rest-stroke",
-  "replant",
-  "park",
-  "thumb-return",
-  "plant",
-  "fret-wrap",
-] as const;
 export const STROKE_KINDS = ["down", "up", "p", "i", "m", "a", "c", "slap", "pop", "none"] as const;
-export const PICKING_FINGERS = ["p", "i", "m", "a", "c"] as const;
-export const MOVES = [
-  "palmLand",
-  "palmLift",
-  "palmShift",
-  "release",
-  "repress",
-  "indexFlatten",
-  "indexArch",
-  "lay",
-  "restore",
-  "spare",
-  "thumbTravel",
-  "thumbTravelNext",
-] as const;
-export const INSTRUMENT_KINDS = ["electric-guitar", "acoustic-guitar", "nylon-guitar", "electric-bass"] as const;
 
 export const instrumentSchema = z.strictObject({
   kind: z.enum(INSTRUMENT_KINDS),
@@ -68,18 +35,13 @@ export const instrumentSchema = z.strictObject({
   scaleLengthMm: z.number().min(300).max(1200),
 });
 
+type SchoolFields = { [K in SchoolKey]: z.ZodOptional<z.ZodEnum<{ [V in SchoolValue<K>]: V }>> };
+const schoolFields = Object.fromEntries(
+  SCHOOL_KEYS.map((key) => [key, z.enum(schoolOf(key).options.map((option) => option.value)).optional()]),
+) as unknown as SchoolFields;
+
 export const playerSchema = z.strictObject({
-  playsWith: z.enum(["pick", "fingers", "thumb", "slap"]).optional(),
-  index: z.enum(["laid", "arched"]).optional(),
-  neighbour: z.enum(["fingertip", "palm"]).optional(),
-  pickHand: z.enum(["palm", "thumb"]).optional(),
-  chuck: z.enum(["flat-hand", "edge", "release"]).optional(),
-  strumPalmMute: z.enum(["anchored", "percussive"]).optional(),
-  strokes: z.enum(["pendulum", "down", "economy", "free"]).optional(),
-  thumbOver: z.enum(["no", "yes"]).optional(),
-  bassThumb: z.enum(["floating", "anchored"]).optional(),
-  fretWrap: z.enum(["never", "on"]).optional(),
-  pullOff: z.enum(["flick", "lift", "between"]).optional(),
+  ...schoolFields,
   reachMm: z.number().min(60).max(180).optional(),
   moveMs: z.partialRecord(z.enum(MOVES), milliseconds).optional(),
 });
@@ -119,11 +81,17 @@ export const barSchema = z.strictObject({
   strokes: z.array(strokeSchema).max(512).default([]),
 });
 
-export const contactSchema = z.strictObject({
-  hand: z.enum(HANDS),
-  part: z.enum(PARTS),
-  finger: z.union([z.literal([1, 2, 3, 4]), z.enum(["T", ...PICKING_FINGERS])]).optional(),
-});
+const contactOf = <H extends Hand, P extends string>(hand: H, parts: readonly [P, ...P[]]) =>
+  z.strictObject({
+    hand: z.literal(hand),
+    part: z.enum(parts),
+    finger: z.union([z.literal([1, 2, 3, 4]), z.enum(["T", ...PICKING_FINGERS])]).optional(),
+  });
+export const contactSchema = z.discriminatedUnion("hand", [
+  contactOf("fretting", partsOf("fretting")),
+  contactOf("picking", partsOf("picking")),
+  contactOf("aid", partsOf("aid")),
+]);
 
 export const pinSchema = z.strictObject({
   want: z.enum(["demand", "ban"]),
@@ -251,7 +219,6 @@ export type Passage = z.output<typeof passageSchema>;
 /** A passage as people write it: defaults may be left out. */
 export type PassageInput = z.input<typeof passageSchema>;
 export type Instrument = z.output<typeof instrumentSchema>;
-export type InstrumentKind = Instrument["kind"];
 export type Player = z.output<typeof playerSchema>;
 export type Bar = z.output<typeof barSchema>;
 export type Stroke = z.output<typeof strokeSchema>;
@@ -261,8 +228,4 @@ export type Rule = z.output<typeof ruleSchema>;
 export type Pin = z.output<typeof pinSchema>;
 export type Finger = NonNullable<Note["finger"]>;
 export type Gain = NonNullable<Passage["gain"]>;
-export type MoveKind = (typeof MOVES)[number];
-export type Hand = (typeof HANDS)[number];
-export type Part = (typeof PARTS)[number];
-export type PickingFinger = (typeof PICKING_FINGERS)[number];
 export type StrokeKind = (typeof STROKE_KINDS)[number];

@@ -1,4 +1,6 @@
-import type { Pose, Shape } from "../shapes/types.ts";
+import { GESTURES } from "../hands/gestures.ts";
+import type { Posture } from "../hands/postures.ts";
+import type { Shape } from "../shapes/types.ts";
 import { frettingMoves, type Move, moveEffort, pickingMoves } from "./moves.ts";
 import type { ProblemStep, StringStakes } from "./problem.ts";
 
@@ -50,48 +52,45 @@ export interface MoveCost {
 }
 
 /**
- * Cost of moving between two poses (a hand's moves run side by side, so the longest counts), or null when a player cannot: a move that the music does
- * not force and for which there is no time is not available at all; a forced one is rushed.
+ * Cost of moving between two postures of one hand (its moves run side by side, so the longest counts), or null when a player cannot: a move that
+ * the music does not force and for which there is no time is not available at all; a forced one is rushed.
  */
-export function moveCost(step: ProblemStep, hand: "fretting" | "picking", from: Pose, to: Pose): MoveCost | null {
-  if (from.key === to.key && !(hand === "fretting" && step.pressesAgain)) return STAY;
-  const moves = hand === "fretting" ? frettingMoves(from, to, step, step.settings) : pickingMoves(from, to, step.pickingIdleMs, step.settings);
-  if (moves === null) return null;
+export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
+  if (from.key === to.key && !(from.hand === "fretting" && step.pressesAgain)) return STAY;
+  const moves = movesBetween(step, from, to);
   let need = 0;
   for (const move of moves) {
-    if (move.needMs > step.haveMs && !isForced(move, from, step[hand])) return null;
+    if (move.needMs > step.haveMs && !isForced(move, from, step)) return null;
     need = Math.max(need, move.needMs);
   }
   return { rushedMs: Math.max(0, Math.round(need - step.haveMs)), effort: moveEffort(moves, step.haveMs), changes: moves.length };
 }
 
-/** Whether the written music leaves no way around a move: its old pose is not to be had any more, or every shape has the new one. */
-export function isForced(move: Move, from: Pose, shapes: readonly Shape[]): boolean {
-  if (move.forced) return true;
-  switch (move.kind) {
-    case "palmLand":
-      return shapes.every(({ pose }) => pose.palm > 0 || pose.heel);
-    case "palmLift":
-    case "palmShift":
-      return !shapes.some(({ pose }) => pose.palm === from.palm && pose.heel === from.heel);
-    case "indexFlatten":
-      return shapes.every(({ pose }) => pose.indexLaid);
-    case "spare":
-      return !shapes.some(({ pose }) => (pose.spare === "" || pose.spare === from.spare) && (!pose.thumbOver || from.thumbOver));
-    case "thumbTravel":
-      return !shapes.some(({ pose }) => pose.thumb === 0 || pose.thumb === from.thumb);
-    case "indexArch":
-      return !shapes.some(({ pose }) => pose.indexLaid);
-    case "lay":
-      return shapes.every(({ pose }) => pose.across);
-    case "restore":
-      return !shapes.some(({ pose }) => pose.across);
-    default:
-      return false;
-  }
+/** What a hand does to get from one posture to another. Throws when they are not of one hand. */
+export function movesBetween(step: ProblemStep, from: Posture, to: Posture): Move[] {
+  if (from.hand === "fretting" && to.hand === "fretting") return frettingMoves(from, to, step, step.settings);
+  if (from.hand === "picking" && to.hand === "picking") return pickingMoves(from, to, step.pickingIdleMs, step.settings);
+  throw new Error("postures of two hands");
 }
 
-/** All of a step, besides the poses, that the cost of moving into it depends on. */
+/** Whether the written music leaves no way around a move; see the catalogue of gestures. */
+function isForced({ kind }: Move, from: Posture, step: ProblemStep): boolean {
+  if (kind === "settle") return false;
+  const gesture = GESTURES[kind];
+  if (gesture.hand === "fretting" && from.hand === "fretting")
+    return gesture.isForced(
+      from,
+      step.fretting.map((shape) => shape.posture),
+    );
+  if (gesture.hand === "picking" && from.hand === "picking")
+    return gesture.isForced(
+      from,
+      step.picking.map((shape) => shape.posture),
+    );
+  return false;
+}
+
+/** All of a step, besides the postures, that the cost of moving into it depends on. */
 export function momentKey(step: ProblemStep, hand: "fretting" | "picking"): string {
   const time = Math.round(step.haveMs * 1000);
   return hand === "fretting"

@@ -118,8 +118,8 @@ export function costOfPath(problem: Problem, chosen: readonly Chosen[]): Cost {
     if (k > 0) {
       const before = problem.steps[k - 1]!;
       for (const hand of ["fretting", "picking"] as const) {
-        const from = before[hand][chosen[k - 1]![hand]]!.pose;
-        const move = moveCost(step, hand, from, (hand === "fretting" ? fretting : picking).pose);
+        const from = before[hand][chosen[k - 1]![hand]]!.posture;
+        const move = moveCost(step, from, (hand === "fretting" ? fretting : picking).posture);
         if (move === null) throw new Error("a plan makes a move nobody can make");
         cost.rushed += move.rushedMs;
         cost.effort += move.effort;

@@ -1,3 +1,4 @@
+import type { Posture } from "../hands/postures.ts";
 import type { Shape } from "../shapes/types.ts";
 import { harmOf, type MoveCost, momentKey, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
@@ -48,24 +49,24 @@ const STATE = 7;
 /** Never added to. */
 const NO_LABELS: Label[] = [];
 
-interface PoseGroup {
-  pose: Shape["pose"];
+interface PostureGroup {
+  posture: Posture;
   shapes: number[];
 }
 
-interface Poses {
-  fretting: PoseGroup[];
-  picking: PoseGroup[];
+interface Postures {
+  fretting: PostureGroup[];
+  picking: PostureGroup[];
 }
 
-/** Undominated partial plans after a step, per pair of poses. */
-export interface Frontier extends Poses {
+/** Undominated partial plans after a step, per pair of postures. */
+export interface Frontier extends Postures {
   labels: Label[][];
 }
 
 /**
- * The cheapest plan for both hands together: dynamic programming over the poses of both hands,
- * the two hands' moves being separate, with a set of undominated partial plans per pair of poses.
+ * The cheapest plan for both hands together: dynamic programming over the postures of both hands,
+ * the two hands' moves being separate, with a set of undominated partial plans per pair of postures.
  * Exact for the problem as given. Ties go to the earlier shape. Null when no plan exists at all.
  */
 export function planOf(problem: Problem): PlanPath | null {
@@ -86,7 +87,7 @@ export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 
 /** The frontier after a step from the one before it (null before the first). */
 export function advance(problem: Problem, at: number, frontier: Frontier | null): Frontier {
   const step = problem.steps[at]!;
-  const now = { fretting: posesOf(step.fretting), picking: posesOf(step.picking) };
+  const now = { fretting: posturesOf(step.fretting), picking: posturesOf(step.picking) };
   const arrived = frontier === null ? startLabels(now) : moveBoth(frontier.labels, frontier, now, problem.steps[at - 1]!, step);
   return { ...now, labels: stayAll(arrived, now, step, problem.strings) };
 }
@@ -115,33 +116,33 @@ export function costOf({ first, stray, effort, changes }: Packed): Cost {
   };
 }
 
-const knownPoses = new WeakMap<readonly Shape[], PoseGroup[]>();
+const knownPostures = new WeakMap<readonly Shape[], PostureGroup[]>();
 
-/** The poses of a list of shapes, in the order they first occur; worked out once per list. */
-function posesOf(shapes: readonly Shape[]): PoseGroup[] {
-  const known = knownPoses.get(shapes);
+/** The postures of a list of shapes, in the order they first occur; worked out once per list. */
+function posturesOf(shapes: readonly Shape[]): PostureGroup[] {
+  const known = knownPostures.get(shapes);
   if (known) return known;
-  const made = groupByPose(shapes);
-  knownPoses.set(shapes, made);
+  const made = groupByPosture(shapes);
+  knownPostures.set(shapes, made);
   return made;
 }
 
-function groupByPose(shapes: readonly Shape[]): PoseGroup[] {
-  const groups = new Map<string, PoseGroup>();
+function groupByPosture(shapes: readonly Shape[]): PostureGroup[] {
+  const groups = new Map<string, PostureGroup>();
   shapes.forEach((shape, i) => {
-    const group = groups.get(shape.pose.key);
+    const group = groups.get(shape.posture.key);
     if (group) group.shapes.push(i);
-    else groups.set(shape.pose.key, { pose: shape.pose, shapes: [i] });
+    else groups.set(shape.posture.key, { posture: shape.posture, shapes: [i] });
   });
   return [...groups.values()];
 }
 
-function startLabels(now: Poses): Label[][] {
+function startLabels(now: Postures): Label[][] {
   return Array.from({ length: now.fretting.length * now.picking.length }, () => [new Label(0, 0, 0, 0, 0, -1, -1, null)]);
 }
 
 /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
-function moveBoth(labels: Label[][], from: Poses, to: Poses, before: ProblemStep, step: ProblemStep): Label[][] {
+function moveBoth(labels: Label[][], from: Postures, to: Postures, before: ProblemStep, step: ProblemStep): Label[][] {
   const fretting = moveTable(from.fretting, to.fretting, before.fretting, step.fretting, "fretting", step);
   const picking = moveTable(from.picking, to.picking, before.picking, step.picking, "picking", step);
   const [f, p] = [from.fretting.length, from.picking.length];
@@ -153,7 +154,7 @@ function moveBoth(labels: Label[][], from: Poses, to: Poses, before: ProblemStep
   return whole;
 }
 
-/** One hand's moves while the other stays: from every pose of it to every next one. Strides and offsets say where the poses lie in the lists. */
+/** One hand's moves while the other stays: from every posture of it to every next one. Strides and offsets say where the postures lie in the lists. */
 function moveHand(
   labels: readonly (readonly Label[])[],
   into: Label[][],
@@ -183,10 +184,10 @@ type MoveTable = (MoveCost | null)[];
 
 const knownTables = new WeakMap<readonly Shape[], WeakMap<readonly Shape[], Map<string, MoveTable>>>();
 
-/** Costs of moving from every pose of one list to every pose of the next; null where no player can. */
+/** Costs of moving from every posture of one list to every posture of the next; null where no player can. */
 function moveTable(
-  from: PoseGroup[],
-  to: PoseGroup[],
+  from: PostureGroup[],
+  to: PostureGroup[],
   before: readonly Shape[],
   now: readonly Shape[],
   hand: "fretting" | "picking",
@@ -200,7 +201,7 @@ function moveTable(
   const known = byMoment.get(moment);
   if (known) return known;
   const table: MoveTable = [];
-  for (const a of from) for (const b of to) table.push(moveCost(step, hand, a.pose, b.pose));
+  for (const a of from) for (const b of to) table.push(moveCost(step, a.posture, b.posture));
   byMoment.set(moment, table);
   return table;
 }
@@ -214,7 +215,7 @@ function insertMoved(set: Label[], label: Label, move: MoveCost): void {
   insert(set, stays ? label : new Label(first, label.stray, effort, changes, label.memory, label.fretting, label.picking, label.before));
 }
 
-function stayAll(arrived: Label[][], now: Poses, step: ProblemStep, strings: number): Label[][] {
+function stayAll(arrived: Label[][], now: Postures, step: ProblemStep, strings: number): Label[][] {
   const pCount = now.picking.length;
   const stakes = new Stakes(step, strings);
   return arrived.map((labels, key) => {
@@ -283,7 +284,7 @@ class Stakes {
     private readonly strings: number,
   ) {}
 
-  /** Pairs of shapes in the same poses, without those that another one before equals or betters in everything. */
+  /** Pairs of shapes in the same postures, without those that another one before equals or betters in everything. */
   pairs(fretting: readonly number[], picking: readonly number[]): Pair[] {
     const { step } = this;
     const kept: Pair[] = [];

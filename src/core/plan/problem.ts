@@ -6,7 +6,7 @@ import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Shape } from "../shapes/types.ts";
+import { bit, type FrettingShape, type PickingShape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
 
 /**
@@ -25,8 +25,8 @@ export interface Problem {
 }
 
 export interface ProblemStep {
-  fretting: readonly Shape[];
-  picking: readonly Shape[];
+  fretting: readonly FrettingShape[];
+  picking: readonly PickingShape[];
   lengthMs: number;
   hasStroke: boolean;
   /** Time the hands have had for a move, in ms: since the step before began, less the time its note needs to speak. */
@@ -98,16 +98,17 @@ export function problemOf(
   timeline: Timeline,
   intent: IntentTable,
   hazards: HazardTable,
+  hands: readonly HandState[],
   shapes: readonly StepShapes[],
   settings: Settings,
   memory?: ProblemMemory,
 ): Problem {
   const { steps, strings } = timeline;
   const soonMeant = soonMeantAgain(timeline, intent, memory);
-  const untilPressMs = msUntilPress(steps, shapes);
+  const untilPressMs = msUntilPress(steps, hands);
   const own = fold<Before, StepProblem>({
     keys: steps,
-    beside: [intent, hazards, shapes, soonMeant, untilPressMs],
+    beside: [intent, hazards, hands, shapes, soonMeant, untilPressMs],
     start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckNothingSinceMs: 0, rows: [], intents: [], hand: null },
     same: (a, b) =>
       a.startMs === b.startMs &&
@@ -118,7 +119,7 @@ export function problemOf(
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
     memory: memory?.steps,
-    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, settings, before),
+    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, settings, before),
   });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
@@ -147,13 +148,13 @@ function stepProblem(
   step: Step,
   intents: readonly Intent[],
   hazards: StepHazards,
+  hand: HandState,
   shapes: StepShapes,
   soonMeant: number,
   untilPressMs: number,
   settings: Settings,
   before: Before,
 ): readonly [StepProblem, Before] {
-  const { hand } = shapes.context;
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
   const problem: ProblemStep = {
@@ -226,11 +227,11 @@ function followedBy(first: StringStakes, second: StringStakes): StringStakes {
 }
 
 /** Per step: ms until a finger next presses; 0 when one does in the step itself. */
-function msUntilPress(steps: Timeline["steps"], shapes: readonly StepShapes[]): number[] {
+function msUntilPress(steps: Timeline["steps"], hands: readonly HandState[]): number[] {
   const ms: number[] = new Array(steps.length);
   let next = Number.POSITIVE_INFINITY;
   for (let i = steps.length - 1; i >= 0; i--) {
-    if (shapes[i]!.context.hand.presses.length > 0) next = steps[i]!.ms;
+    if (hands[i]!.presses.length > 0) next = steps[i]!.ms;
     ms[i] = next - steps[i]!.ms;
   }
   return ms;

@@ -1,6 +1,7 @@
+import { SCHOOL_KEYS, schoolOf } from "../hands/schools.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Note, Passage, Player, Stroke } from "../passage/schema.ts";
+import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { openPitches, settingsOf } from "../passage/settings.ts";
 import { countOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
@@ -29,8 +30,6 @@ export const PRICES_DB = {
   openSound: 8,
   span: 3,
   direction: 9,
-  school: 3,
-  fretWrap: 8,
   shorten: 3,
   /** Besides, per ms that a note loses; twice that for the melody and the bass. */
   shortenPerMs: 0.03,
@@ -249,42 +248,22 @@ function strokeChanges(passage: Passage, step: Step, string: number): Candidate[
   return found;
 }
 
-const SCHOOLS: readonly { [K in keyof Player]-?: { key: K; value: NonNullable<Player[K]>; what: string } }[keyof Player][] = [
-  { key: "thumbOver", value: "yes", what: "Bring the thumb over the edge onto the lowest string" },
-  { key: "neighbour", value: "palm", what: "Let the palm come right up to the sounding string" },
-  { key: "neighbour", value: "fingertip", what: "Give the bass-side neighbour to the fingertip" },
-  { key: "index", value: "laid", what: "Lay the index flat over the treble side" },
-  { key: "index", value: "arched", what: "Arch the index and lay spare fingers on the treble strings" },
-  { key: "pickHand", value: "thumb", what: "Rest the picking thumb on the bass-side strings" },
-  { key: "pickHand", value: "palm", what: "Rest the palm at the bridge" },
-  { key: "chuck", value: "flat-hand", what: "Make chucks with the flat hand" },
-  { key: "chuck", value: "release", what: "Make chucks by releasing the chord" },
-  { key: "strumPalmMute", value: "anchored", what: "Keep the palm down through up-strokes" },
-  { key: "bassThumb", value: "floating", what: "Let the thumb float from string to string" },
-  { key: "bassThumb", value: "anchored", what: "Anchor the thumb and park a finger between" },
-  { key: "pullOff", value: "lift", what: "Lift fingers off softly instead of flicking them" },
-  { key: "fretWrap", value: "on", what: "Use a fret wrap (for tapping and for recording)" },
-];
-
 /** Ways to play that the player has not decided about: what is set is ruled out or in by choice. */
 function schoolChanges(passage: Passage): Candidate[] {
   const settings = settingsOf(passage);
   const hasOpen = passage.bars.some((bar) => bar.strokes.some((stroke) => stroke.notes.some((note) => note.fret === 0)));
-  return SCHOOLS.filter(({ key, value }) => {
-    if (passage.player[key] !== undefined) return false;
-    // A wrap forbids open strings that should ring.
-    if (key === "fretWrap") return !hasOpen;
-    const now = settings[key as keyof typeof settings];
-    return key === "thumbOver" ? now === false : now !== value;
-  }).map(({ key, value, what }) => ({
-    kind: key === "fretWrap" ? "fret-wrap" : "school",
-    what,
-    patch: [
-      { op: "test", path: "/player", value: passage.player },
-      { op: "add", path: `/player/${key}`, value },
-    ],
-    price: key === "fretWrap" ? PRICES_DB.fretWrap : PRICES_DB.school,
-  }));
+  // A wrap forbids open strings that should ring.
+  const open = SCHOOL_KEYS.filter((key) => passage.player[key] === undefined && !(key === "fretWrap" && hasOpen));
+  return open.flatMap((key) =>
+    schoolOf(key).options.flatMap(({ value, remedy }): Candidate[] => {
+      if (!remedy || settings[key] === value) return [];
+      const patch = [
+        { op: "test" as const, path: "/player", value: passage.player },
+        { op: "add" as const, path: `/player/${key}`, value },
+      ];
+      return [{ kind: key === "fretWrap" ? "fret-wrap" : "school", what: remedy.what, patch, price: remedy.priceDb }];
+    }),
+  );
 }
 
 /** Shares of a whole note by which a note may end early. */

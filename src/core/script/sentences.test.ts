@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { line, plan, stroke } from "../test/build.ts";
-import { strings } from "./sentences.ts";
+import { stringsInWords } from "../words/contacts.ts";
 
 describe("sentences", () => {
   it("put the count in front and say only what changes", () => {
@@ -32,7 +32,7 @@ describe("sentences", () => {
 });
 
 it("strings are listed as one would say them", () => {
-  expect([[4], [1, 2, 3], [4, 2], [6, 5], [1, 2, 4]].map(strings)).toEqual([
+  expect([[4], [1, 2, 3], [4, 2], [6, 5], [1, 2, 4]].map(stringsInWords)).toEqual([
     "string 4",
     "strings 1 to 3",
     "strings 2 and 4",

@@ -1,53 +1,31 @@
 import { chimingPartial } from "../acoustics/chime.ts";
-import { pressedFret, type ShapeContext } from "./context.ts";
-import { bit, type Contact, type Pose, type Shape, type StringMask } from "./types.ts";
+import type { StringSet } from "../acoustics/modal.ts";
+import { partOf } from "../hands/parts.ts";
+import type { Posture } from "../hands/postures.ts";
+import type { Intent } from "../intent/intent.ts";
+import { bit, type Contact, type Shape, type StringMask } from "./types.ts";
 
-/** How likely a contact fails to do its work. From memory, adjustable; only the order matters much. */
-const FAILS: Readonly<Record<string, number>> = {
-  tip: 0.06,
-  underside: 0.03,
-  flat: 0.1,
-  ease: 0.03,
-  roll: 0.05,
-  spare: 0.05,
-  lay: 0.02,
-  slap: 0.04,
-  thumb: 0.06,
-  palm: 0.02,
-  heel: 0.02,
-  "thumb-edge": 0.15,
-  "rest-stroke": 0.05,
-  replant: 0.05,
-  park: 0.05,
-  "thumb-return": 0.04,
-  plant: 0.05,
-  "fret-wrap": 0.1,
-};
+/** What decides what contacts do to their strings. */
+interface Assembled {
+  count: number;
+  intents: readonly Intent[];
+  strings: StringSet;
+  /** Per string; left out where no contact can chime. */
+  pressedFrets?: readonly number[];
+}
 
-/** Effort of holding a contact in tenths per second, per finger or palm. From memory, adjustable. */
-export const HOLD: Readonly<Record<string, number>> = {
-  tip: 1,
-  underside: 2,
-  flat: 4,
-  ease: 1,
-  roll: 2,
-  spare: 6,
-  lay: 5,
-  slap: 6,
-  thumb: 3,
-  palm: 3,
-  heel: 6,
-  "thumb-edge": 3,
-  "rest-stroke": 1,
-  replant: 1,
-  park: 3,
-  "thumb-return": 2,
-  plant: 2,
-  "fret-wrap": 0,
-};
+/** One thing a hand can do in addition to its written work: its contacts and what holding them costs. */
+export interface Option {
+  contacts: readonly Contact[];
+  /** Effort in tenths per second. */
+  hold: number;
+  /** Effort in tenths for every stroke made in it. */
+  perStroke?: number;
+}
 
-/** Contacts that end a sounding note or deaden a struck string wherever they lie. */
-const ALWAYS_STOPS = new Set(["ease", "roll", "palm", "heel", "lay", "slap"]);
+export function effortOf(options: readonly Option[]): { hold: number; perStroke: number } {
+  return { hold: options.reduce((sum, o) => sum + o.hold, 0), perStroke: options.reduce((sum, o) => sum + (o.perStroke ?? 0), 0) };
+}
 
 /** What a group of contacts does, worked out once and then joined with others by bits. */
 export interface Doing {
@@ -58,23 +36,25 @@ export interface Doing {
   muffles: StringMask;
   /** Touched by something wide, which never chimes. */
   wide: StringMask;
+  /** Touched by what ends a note or deadens a stroke. */
   alwaysStops: StringMask;
-  offBridge: StringMask;
+  deadens: StringMask;
   /** Touched by one lone narrow finger that lies over a node. */
   chimesAlone: StringMask;
   /** Of these, those it lets sound an octave up: loud enough to be heard even of a string that is only shaken. */
   octaveAlone: StringMask;
+  /** Only kept still, by an aid. */
   wrapped: StringMask;
   fails: readonly number[];
 }
 
-export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Doing {
+export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing {
   let touches = 0;
   let twice = 0;
   let muffles = 0;
   let wide = 0;
   let alwaysStops = 0;
-  let offBridge = 0;
+  let deadens = 0;
   let alone = 0;
   let octave = 0;
   let wrapped = 0;
@@ -85,8 +65,9 @@ export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Do
       muffles |= mask;
       continue;
     }
-    fails[contact.string - 1]! *= FAILS[contact.part] ?? 0.1;
-    if (contact.part === "fret-wrap") {
+    const row = partOf(contact);
+    fails[contact.string - 1]! *= row.fails;
+    if (row.stops === "never") {
       wrapped |= mask;
       continue;
     }
@@ -98,21 +79,21 @@ export function doingOf(context: ShapeContext, contacts: readonly Contact[]): Do
       if (partial > 0) alone |= mask;
       if (partial === 2) octave |= mask;
     }
-    if (ALWAYS_STOPS.has(contact.part)) alwaysStops |= mask;
-    if (contact.part !== "palm") offBridge |= mask;
+    if (row.stops === "always") alwaysStops |= mask;
+    if (row.deadens) deadens |= mask;
   }
-  return { contacts, touches, twice, muffles, wide, alwaysStops, offBridge, chimesAlone: alone, octaveAlone: octave, wrapped, fails };
+  return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, octaveAlone: octave, wrapped, fails };
 }
 
-const knownChimes = new WeakMap<ShapeContext["strings"], Map<number, number>>();
+const knownChimes = new WeakMap<StringSet, Map<number, number>>();
 
 /** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and place. */
-export function chimesAlone(context: ShapeContext, contact: Contact): number {
+export function chimesAlone(context: Assembled, contact: Contact): number {
   const known = knownChimes.get(context.strings) ?? new Map<number, number>();
   knownChimes.set(context.strings, known);
   const { fromMm, toMm } = contact.touch;
   // Places lie hundredths of a millimetre apart at least.
-  const key = ((Math.round(fromMm * 100) * 256 + Math.round((toMm - fromMm) * 2)) * 64 + pressedFret(context, contact.string)) * 16 + contact.string;
+  const key = ((Math.round(fromMm * 100) * 256 + Math.round((toMm - fromMm) * 2)) * 64 + pressedAt(context, contact.string)) * 16 + contact.string;
   const found = known.get(key);
   if (found !== undefined) return found;
   const made = chimes(context, contact.string, [contact]);
@@ -120,23 +101,27 @@ export function chimesAlone(context: ShapeContext, contact: Contact): number {
   return made;
 }
 
-function chimes(context: ShapeContext, string: number, contacts: readonly Contact[]): number {
+function pressedAt({ pressedFrets }: Assembled, string: number): number {
+  return pressedFrets?.[string - 1] ?? 0;
+}
+
+function chimes(context: Assembled, string: number, contacts: readonly Contact[]): number {
   return (
     chimingPartial(
-      context.strings.live(string, pressedFret(context, string)),
+      context.strings.live(string, pressedAt(context, string)),
       contacts.map((c) => c.touch),
     ) ?? 0
   );
 }
 
-/** A shape from groups of contacts, its pose and its effort. */
-export function joinShape(context: ShapeContext, doings: readonly Doing[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {
+/** A shape from groups of contacts, its posture and its effort. */
+export function joinShape<P extends Posture>(context: Assembled, doings: readonly Doing[], posture: P, effort: { hold: number; perStroke: number }): Shape<P> {
   let touches = 0;
   let twice = 0;
   let muffles = 0;
   let wide = 0;
   let alwaysStops = 0;
-  let offBridge = 0;
+  let deadens = 0;
   let chiming = 0;
   let octave = 0;
   let wrapped = 0;
@@ -149,7 +134,7 @@ export function joinShape(context: ShapeContext, doings: readonly Doing[], pose:
     muffles |= doing.muffles;
     wide |= doing.wide;
     alwaysStops |= doing.alwaysStops;
-    offBridge |= doing.offBridge;
+    deadens |= doing.deadens;
     chiming |= doing.chimesAlone;
     octave |= doing.octaveAlone;
     wrapped |= doing.wrapped;
@@ -163,7 +148,7 @@ export function joinShape(context: ShapeContext, doings: readonly Doing[], pose:
   if (together !== 0)
     for (let string = 1; string <= context.count; string++) {
       if ((together & bit(string)) === 0) continue;
-      const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
+      const here = contacts.filter((c) => c.string === string && partOf(c).stops !== "never");
       const partial = chimes(context, string, here);
       chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);
       octave = partial === 2 ? octave | bit(string) : octave & ~bit(string);
@@ -172,28 +157,33 @@ export function joinShape(context: ShapeContext, doings: readonly Doing[], pose:
     contacts,
     damps: (touches & ~octave) | wrapped,
     stops: (touches & ~chiming) | alwaysStops,
-    deadens: offBridge & ~chiming,
+    deadens: deadens & ~chiming,
     muffles,
     ...effort,
-    pose,
+    posture,
     fails,
   };
 }
 
-export function makeShape(context: ShapeContext, contacts: readonly Contact[], pose: Pose, effort: { hold: number; perStroke: number }): Shape {
-  return joinShape(context, [doingOf(context, contacts)], pose, effort);
+export function makeShape<P extends Posture>(
+  context: Assembled,
+  contacts: readonly Contact[],
+  posture: P,
+  effort: { hold: number; perStroke: number },
+): Shape<P> {
+  return joinShape(context, [doingOf(context, contacts)], posture, effort);
 }
 
-/** Drops shapes that another one of the same pose equals or betters in everything, keeping the order. */
-export function withoutDominated(shapes: readonly Shape[]): Shape[] {
-  const byPose = new Map<string, Shape[]>();
+/** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */
+export function withoutDominated<P extends Posture>(shapes: readonly Shape<P>[]): Shape<P>[] {
+  const byPosture = new Map<string, Shape<P>[]>();
   for (const shape of shapes) {
-    const same = byPose.get(shape.pose.key);
+    const same = byPosture.get(shape.posture.key);
     if (same) same.push(shape);
-    else byPose.set(shape.pose.key, [shape]);
+    else byPosture.set(shape.posture.key, [shape]);
   }
   return shapes.filter((shape) => {
-    const same = byPose.get(shape.pose.key)!;
+    const same = byPosture.get(shape.posture.key)!;
     const own = same.indexOf(shape);
     return !same.some((other, k) => k !== own && betters(other, shape) && (k < own || !betters(shape, other)));
   });

@@ -1,36 +1,37 @@
+import { kindOf, type PlannedHand, SIDE } from "../hands/parts.ts";
+import type { Posture } from "../hands/postures.ts";
 import { ticksOf } from "../music/ticks.ts";
-import type { Hand, Pin } from "../passage/schema.ts";
+import type { Pin } from "../passage/schema.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { HandShapes } from "./contacts.ts";
-import type { Contact, Shape } from "./types.ts";
+import type { Contact, HandShapes, Refusal, Shape } from "./types.ts";
 
 /**
- * Keeps the shapes that honour the player's pins. A demand that no shape can meet is left
- * aside here and told as an issue; see `unmetPins`.
+ * Keeps the shapes that honour the player's pins. A pin that no shape can honour is left aside here and told as an issue;
+ * see `isUnmet`.
  */
-export function pinnedShapes(all: HandShapes, hand: Hand, step: Step, timeline: Timeline, pins: readonly Pin[]): HandShapes {
-  const here = pins.filter((pin) => pin.contact.hand === hand && covers(pin, step, timeline));
+export function pinnedShapes<P extends Posture>(all: HandShapes<P>, hand: PlannedHand, step: Step, timeline: Timeline, pins: readonly Pin[]): HandShapes<P> {
+  const here = pins.filter((pin) => SIDE[pin.contact.hand] === hand && covers(pin, step, timeline));
   if (here.length === 0) return all;
   let shapes = all.shapes;
   for (const pin of here) {
-    const kept = shapes.filter((shape) => touches(shape, pin) === (pin.want === "demand"));
+    const kept = shapes.filter((shape) => honours(shape, pin));
     if (kept.length > 0) shapes = kept;
   }
-  const banned = here.filter((pin) => pin.want === "ban");
-  const refusals = banned.map((pin) => ({
-    string: pin.string,
-    hand,
-    part: pin.contact.part,
-    ...(pin.contact.finger === undefined ? {} : { finger: pin.contact.finger }),
-    code: "banned" as const,
-    reason: "You ruled this contact out here.",
-  }));
+  const refusals = here.flatMap(({ want, string, contact }): Refusal[] => {
+    const { finger } = contact;
+    if (want === "demand") return [];
+    return [{ string, ...kindOf(contact), ...(finger === undefined ? {} : { finger }), code: "banned", reason: "You ruled this contact out here." }];
+  });
   return { shapes, refusals: [...refusals, ...all.refusals] };
 }
 
-/** Pins whose demand no shape of the hand can meet at a step. */
+/** Whether no shape of its hand can honour a pin at a step. */
 export function isUnmet(pin: Pin, shapes: readonly Shape[]): boolean {
-  return pin.want === "demand" && shapes.every((shape) => !touches(shape, pin));
+  return !shapes.some((shape) => honours(shape, pin));
+}
+
+function honours(shape: Shape, pin: Pin): boolean {
+  return touches(shape, pin) === (pin.want === "demand");
 }
 
 export function covers(pin: Pin, step: Step, timeline: Timeline): boolean {

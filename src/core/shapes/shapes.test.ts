@@ -1,13 +1,14 @@
 import { expect, it } from "vitest";
-import { FINGER_TIP } from "../acoustics/constants.ts";
+import { StringSet } from "../acoustics/modal.ts";
 import { planStages } from "../engine.ts";
+import { FREE_FRETTING, palmFrom } from "../hands/postures.ts";
 import type { Passage } from "../passage/schema.ts";
 import { line, passageOf, type Setting, type StrokeInput, stroke } from "../test/build.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { makeShape } from "./assemble.ts";
-import { contact } from "./contacts.ts";
+import { touched } from "./gate.ts";
 import type { StepShapes } from "./shapes.ts";
-import { bit, type Contact, NO_POSE, type Shape } from "./types.ts";
+import { bit, type Contact, type Shape } from "./types.ts";
 
 /* What either hand can and cannot do in one step, whatever the plan makes of it. Common practice where nothing else is said. */
 
@@ -66,13 +67,14 @@ it("never lies on the live part of a string that rings, may ring or is palm-mute
   for (let seed = 0; seed < 150; seed++) {
     const passage = randomPassage(seed, 5);
     const planned = planStages(passage);
-    planned.shapes.forEach(({ fretting, context }, i) => {
-      const { strings, hand } = context;
+    const strings = new StringSet(passage.instrument);
+    planned.shapes.forEach(({ fretting }, i) => {
+      const hand = planned.fingering.hands[i]!;
       for (const c of fretting.shapes.flatMap((s) => s.contacts)) {
         const intent = planned.intent[i]![c.string - 1]!;
         if (!["ring", "free", "muffled"].includes(intent)) continue;
         // Two to four together on the muffled string nearer the bridge: the bass player's muted tone.
-        if (intent === "muffled" && context.kind === "electric-bass" && c.part === "spare") continue;
+        if (intent === "muffled" && passage.instrument.kind === "electric-bass" && c.part === "spare") continue;
         const fret = Math.max(0, ...hand.presses.filter((p) => p.strings.includes(c.string)).map((p) => p.fret));
         expect(c.touch.toMm, `${passage.title}, step ${i}, ${c.part} on ${c.string}, ${intent}`).toBeLessThanOrEqual(strings.live(c.string, fret).fromNutMm);
       }
@@ -81,10 +83,11 @@ it("never lies on the live part of a string that rings, may ring or is palm-mute
 });
 
 it("two narrow contacts let a struck string chime only when both lie on nodes of one partial", () => {
-  const { context } = shapes(line(4, ["6/0"]))[0]!;
+  const strings = new StringSet(passageOf(line(4, ["6/0"])).instrument);
+  const context = { strings, count: 6, intents: new Array(6).fill("quiet"), pressedFrets: new Array(6).fill(0) };
   const deadened = (...frets: number[]) => {
-    const contacts = frets.map((fret, k) => contact(context, 2, "ease", (k + 1) as 1 | 2, fret, FINGER_TIP));
-    return (makeShape(context, contacts, NO_POSE, { hold: 0, perStroke: 0 }).deadens & bit(2)) !== 0;
+    const contacts = frets.flatMap((fret, k) => touched(context, { hand: "fretting", part: "ease" }, [2], { finger: (k + 1) as 1 | 2, fret }));
+    return (makeShape(context, contacts, FREE_FRETTING, { hold: 0, perStroke: 0 }).deadens & bit(2)) !== 0;
   };
   // Partial 4 has nodes over frets 5 and 12; no partial up to the fifth has them over 7 and 12, or 5 and 9.
   expect(deadened(12)).toBe(false);
@@ -96,14 +99,14 @@ it("two narrow contacts let a struck string chime only when both lie on nodes of
 
 it("a palm of the palm school that stops short of the neighbour it could take is dearer than one that takes it", () => {
   const { shapes: all } = shapes(line(4, ["2/7"]), { player: { neighbour: "palm" } })[0]!.picking;
-  const hold = (reach: number) => Math.min(...all.filter((s) => s.pose.palm === reach).map((s) => s.hold));
+  const hold = (reach: number) => Math.min(...all.filter((s) => palmFrom(s.posture) === reach).map((s) => s.hold));
   expect(hold(3)).toBeLessThan(hold(4));
 });
 
 it("a ghost is dear for the picking hand, which leaves it to the fretting hand; a chuck is its own", () => {
   const heel = (as: "ghost" | "chuck") =>
     shapes([stroke("0", "1/8", "", { as, strings: [4, 3, 2] })])[0]!
-      .picking.shapes.filter((s) => s.pose.heel)
+      .picking.shapes.filter((s) => s.posture.at.kind === "heel")
       .map((s) => s.perStroke);
   expect(Math.min(...heel("ghost"))).toBeGreaterThan(Math.max(...heel("chuck")));
 });

@@ -1,50 +1,45 @@
 import type { StringSet } from "../acoustics/modal.ts";
 import type { Fingering } from "../fingering/fingering.ts";
+import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 import type { IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold } from "../memory/fold.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline, TimelineStroke } from "../timeline/types.ts";
-import type { HandShapes } from "./contacts.ts";
-import { isSlapped, isTapping, pressedFret, type ShapeContext } from "./context.ts";
 import { frettingShapes } from "./fretting.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
+import { frettingSituation, pickingSituation, type Setup } from "./situation.ts";
+import type { HandShapes } from "./types.ts";
 
-/** What both hands can do during one step. Shared between steps in equal surroundings. */
+/** What both hands can do during one step. Shared between steps in equal situations. */
 export interface StepShapes {
-  fretting: HandShapes;
-  picking: HandShapes;
-  context: ShapeContext;
+  fretting: HandShapes<FrettingPosture>;
+  picking: HandShapes<PickingPosture>;
 }
 
 const MOST_REMEMBERED = 50000;
 
-/** Remembers shapes by what they depend on, for one instrument and player. */
-export class ShapeCache {
-  private readonly fretting = new Map<string, HandShapes>();
-  private readonly picking = new Map<string, HandShapes>();
-  frettingOf(key: string, make: () => HandShapes): HandShapes {
-    return remembered(this.fretting, key, make);
-  }
+/** Lists of shapes by the whole situation they were made for. */
+class ShapeCache<Situation extends object, P extends Posture> {
+  private readonly known = new Map<string, HandShapes<P>>();
+  constructor(private readonly make: (context: Setup & Situation) => HandShapes<P>) {}
 
-  pickingOf(key: string, make: () => HandShapes): HandShapes {
-    return remembered(this.picking, key, make);
+  of(setup: Setup, situation: Situation): HandShapes<P> {
+    const key = JSON.stringify(situation);
+    const known = this.known.get(key);
+    if (known) return known;
+    const made = this.make({ ...setup, ...situation });
+    if (this.known.size >= MOST_REMEMBERED) this.known.clear();
+    this.known.set(key, made);
+    return made;
   }
 }
 
-function remembered(map: Map<string, HandShapes>, key: string, make: () => HandShapes): HandShapes {
-  const known = map.get(key);
-  if (known) return known;
-  const made = make();
-  if (map.size >= MOST_REMEMBERED) map.clear();
-  map.set(key, made);
-  return made;
-}
-
-/** What the shapes remember: lists by all they depend on, and the steps of the last version of a passage. */
+/** What the shapes remember, for one instrument and player: lists by situation, and the steps of the last version of a passage. */
 export class ShapeMemory {
-  readonly cache = new ShapeCache();
+  readonly fretting = new ShapeCache(frettingShapes);
+  readonly picking = new ShapeCache(pickingShapes);
   readonly steps = new FoldMemory<number, StepShapes>();
 }
 
@@ -56,38 +51,27 @@ export function shapesOf(
   settings: Settings,
   instrument: Instrument,
   strings: StringSet,
+  wrapped: boolean,
   memory: ShapeMemory,
 ): StepShapes[] {
   const { steps } = timeline;
+  const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
-  const { cache } = memory;
+  const wraps: boolean[] = new Array(steps.length).fill(wrapped);
   return fold<number, StepShapes>({
     keys: steps,
-    beside: [intent, fingering.hands, nextStrokes],
+    beside: [intent, fingering.hands, nextStrokes, wraps],
     start: 0,
     same: (a, b) => a === b,
     memory: memory.steps,
     work: (lastThumb, i) => {
       const step = steps[i]!;
-      const lastThumbString = thumbString(step.stroke) ?? lastThumb;
-      const next = nextStrokes[i]!;
-      const context: ShapeContext = {
-        step,
-        intents: intent[i]!,
-        hand: fingering.hands[i]!,
-        settings,
-        strings,
-        kind: instrument.kind,
-        count: timeline.strings,
-        nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
-        lastThumbString,
-      };
+      const thumb = thumbString(step.stroke) ?? lastThumb;
       const shapes = {
-        fretting: cache.frettingOf(frettingKey(context), () => frettingShapes(context)),
-        picking: cache.pickingOf(pickingKey(context), () => pickingShapes(context)),
-        context,
+        fretting: memory.fretting.of(setup, frettingSituation(step, intent[i]!, fingering.hands[i]!, settings, wrapped)),
+        picking: memory.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, thumb)),
       };
-      return [shapes, lastThumbString];
+      return [shapes, thumb];
     },
   });
 }
@@ -120,44 +104,4 @@ function nextStrokeOf(timeline: Timeline): (TimelineStroke | null)[] {
     if (stroke && stroke.crossed.length > 0 && stroke.kind !== "none") next = stroke;
   }
   return found;
-}
-
-/** All that the fretting hand's shapes depend on, and no more: the fewer keys, the fewer lists to build. */
-function frettingKey(context: ShapeContext): string {
-  const { intents, hand, settings } = context;
-  const { moveMs } = settings;
-  const pressing = new Set(hand.presses.map((press) => press.finger));
-  // A finger that presses is not asked how soon it must move, and only a finger that comes from the same fret can have rolled.
-  const soon = [...hand.neededInMs]
-    .map(([finger, ms]) => {
-      if (pressing.has(finger)) return "";
-      const hurry = Number(ms < moveMs.indexFlatten) + 2 * Number(ms < 2 * moveMs.release) + 4 * Number(ms < 2 * moveMs.spare);
-      return hurry === 0 ? "" : `${finger}${hurry}`;
-    })
-    .sort()
-    .join("");
-  const rolled = hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret));
-  const pressed = intents.map((_, s) => pressedFret(context, s + 1));
-  return `${intents.map((x) => x[0]).join("")};${pressed};${hand.position};${places(hand.presses)};${places(hand.left)};${places(rolled)};${soon};${isSlapped(context)}`;
-}
-
-function places(presses: ShapeContext["hand"]["presses"]): string {
-  return presses.map((p) => `${p.finger}:${p.fret}@${p.strings.join(",")}`).join("/");
-}
-
-function pickingKey(context: ShapeContext): string {
-  const { step, intents, lastThumbString, nextStroke } = context;
-  const by = step.sounding.map((n, s) => (n && step.begins[s] ? (n.by ?? "x") : "-")).join("");
-  return [
-    intents.map((x) => x[0]).join(""),
-    step.stroke?.kind,
-    step.stroke?.as,
-    step.stroke?.crossed.join(","),
-    by,
-    lastThumbString,
-    nextStroke?.string,
-    nextStroke?.kind,
-    isTapping(context),
-    step.stroke?.accent,
-  ].join(";");
 }

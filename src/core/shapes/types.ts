@@ -1,13 +1,11 @@
 import type { Touch } from "../acoustics/modal.ts";
-import type { Hand, Part, PickingFinger } from "../passage/schema.ts";
-
-export type ContactFinger = 1 | 2 | 3 | 4 | "T" | PickingFinger;
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Kind } from "../hands/parts.ts";
+import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 
 /** One part of a hand on one string. */
-export interface Contact {
+export type Contact = Kind & {
   string: number;
-  hand: Hand;
-  part: Part;
   finger?: ContactFinger;
   /** Where on the string, in mm from nut or capo. */
   touch: Touch;
@@ -15,17 +13,15 @@ export interface Contact {
   narrow: boolean;
   /** How long before the step it lands, when it has to. */
   leadMs?: number;
-}
+};
 
 /** Why a contact cannot be had. Codes are stable; reasons are for the player. */
-export interface Refusal {
+export type Refusal = Kind & {
   string: number;
-  hand: Hand;
-  part: Part;
   finger?: ContactFinger;
   code: RefusalCode;
   reason: string;
-}
+};
 
 export type RefusalCode =
   | "dead-side"
@@ -48,7 +44,7 @@ export function bit(string: number): StringMask {
 }
 
 /** What one hand does during one step besides the notes themselves. */
-export interface Shape {
+export interface Shape<P extends Posture = Posture> {
   contacts: readonly Contact[];
   /** Strings kept still against sympathy and jolt. */
   damps: StringMask;
@@ -63,40 +59,16 @@ export interface Shape {
   /** Effort in tenths that every stroke made in it costs, for what players only do when nothing else helps. */
   perStroke: number;
   /** What matters for moving to and from it. */
-  pose: Pose;
+  posture: P;
   /** Per string (index string − 1): how likely its contact there fails; 1 where there is none. */
   fails: readonly number[];
 }
 
-/** Where the movable parts of a hand are. Shapes with equal poses move for nothing. */
-export interface Pose {
-  key: string;
-  /** Fretting hand. */
-  indexLaid: boolean;
-  across: boolean;
-  spare: string;
-  thumbOver: boolean;
-  /** Fingers that press or rest where they last pressed, as bits 1-4 (T is bit 0). */
-  inPlace: number;
-  /** Fingers resting where they last pressed, as bits. */
-  eased: number;
-  /** Picking hand: lowest-numbered string under the palm (0 = off), heel down for a chuck, string under the thumb. */
-  palm: number;
-  heel: boolean;
-  thumb: number;
-  planted: number;
-}
+export type FrettingShape = Shape<FrettingPosture>;
+export type PickingShape = Shape<PickingPosture>;
 
-export const NO_POSE: Pose = {
-  key: "",
-  indexLaid: false,
-  across: false,
-  spare: "",
-  thumbOver: false,
-  inPlace: 0,
-  eased: 0,
-  palm: 0,
-  heel: false,
-  thumb: 0,
-  planted: 0,
-};
+/** Shapes a hand can take, and what it was refused. */
+export interface HandShapes<P extends Posture = Posture> {
+  shapes: Shape<P>[];
+  refusals: Refusal[];
+}

@@ -15,9 +15,9 @@ export function greedyCost(problem: Problem): Cost {
         const cost: Cost = { harm: harmOf(step, fretting, picking), rushed: 0, stray: 0, effort: 0, changes: 0 };
         if (before && at)
           for (const side of ["fretting", "picking"] as const) {
-            const from = before[side][side === "fretting" ? at.f : at.p]!.pose;
-            const to = step[side][side === "fretting" ? f : p]!.pose;
-            const move = moveCost(step, side, from, to);
+            const from = before[side][side === "fretting" ? at.f : at.p]!.posture;
+            const to = step[side][side === "fretting" ? f : p]!.posture;
+            const move = moveCost(step, from, to);
             if (move === null) return;
             cost.rushed += move.rushedMs;
             cost.effort += move.effort;

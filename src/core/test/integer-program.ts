@@ -1,8 +1,8 @@
 import type { Highs } from "highs";
+import type { Posture } from "../hands/postures.ts";
 import { harmOf, moveCost, silenced, stayEffort } from "../plan/costs.ts";
 import type { Cost } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
-import type { Pose } from "../shapes/types.ts";
 
 /*
  * The planning problem written a second time, as a mixed integer program for HiGHS. It shares
@@ -90,17 +90,17 @@ function chooseOnePair(model: Model, step: ProblemStep, k: number): void {
   model.constraints.push(`${sum(all)} = 1`);
 }
 
-/** A unit of flow from the pose before to the pose now; moves nobody can make have no arc. */
+/** A unit of flow from the posture before to the posture now; moves nobody can make have no arc. */
 function flows(model: Model, hand: "F" | "P", before: ProblemStep, now: ProblemStep, k: number): void {
   const side = hand === "F" ? "fretting" : "picking";
-  const from = posesOf(before, side);
-  const to = posesOf(now, side);
+  const from = posturesOf(before, side);
+  const to = posturesOf(now, side);
   const outgoing = new Map<string, string[]>([...from.keys()].map((key) => [key, []]));
   const incoming = new Map<string, string[]>([...to.keys()].map((key) => [key, []]));
   let arc = 0;
-  for (const [a, { pose: poseA }] of from)
-    for (const [b, { pose: poseB }] of to) {
-      const cost = moveCost(now, side, poseA, poseB);
+  for (const [a, { posture: postureA }] of from)
+    for (const [b, { posture: postureB }] of to) {
+      const cost = moveCost(now, postureA, postureB);
       if (cost === null) continue;
       const name = `y${hand}_${k}_${arc++}`;
       model.terms.push({ name, harm: 0, rushed: cost.rushedMs, stray: 0, effort: cost.effort, changes: cost.changes });
@@ -113,14 +113,14 @@ function flows(model: Model, hand: "F" | "P", before: ProblemStep, now: ProblemS
   for (const [key, { shapes }] of to) balance(incoming.get(key)!, pairsOf(now, k, side, shapes));
 }
 
-function posesOf(step: ProblemStep, side: "fretting" | "picking"): Map<string, { pose: Pose; shapes: number[] }> {
-  const poses = new Map<string, { pose: Pose; shapes: number[] }>();
+function posturesOf(step: ProblemStep, side: "fretting" | "picking"): Map<string, { posture: Posture; shapes: number[] }> {
+  const postures = new Map<string, { posture: Posture; shapes: number[] }>();
   step[side].forEach((shape, i) => {
-    const known = poses.get(shape.pose.key);
+    const known = postures.get(shape.posture.key);
     if (known) known.shapes.push(i);
-    else poses.set(shape.pose.key, { pose: shape.pose, shapes: [i] });
+    else postures.set(shape.posture.key, { posture: shape.posture, shapes: [i] });
   });
-  return poses;
+  return postures;
 }
 
 function pairsOf(step: ProblemStep, k: number, side: "fretting" | "picking", shapes: readonly number[]): string[] {

@@ -1,5 +1,6 @@
+import type { PickingFinger } from "../hands/fingers.ts";
 import type { Ticks } from "../music/ticks.ts";
-import type { Finger, Note, PickingFinger, StrokeKind } from "../passage/schema.ts";
+import type { Finger, Note, StrokeKind } from "../passage/schema.ts";
 
 /** Music that is valid but cannot be played as written; words included. */
 export interface Issue {

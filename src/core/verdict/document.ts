@@ -1,27 +1,24 @@
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Kind } from "../hands/parts.ts";
 import type { Cause } from "../hazards/types.ts";
 import type { Intent } from "../intent/intent.ts";
-import type { Hand, Part } from "../passage/schema.ts";
-import type { ContactFinger, RefusalCode } from "../shapes/types.ts";
+import type { RefusalCode } from "../shapes/types.ts";
 import type { Issue } from "../timeline/types.ts";
 
 /** The plan document (`plan --json`); see docs/formats.md. */
 
 export type StringState = "ring" | "muffled" | "thud" | "free" | "damped" | "still" | "stray";
 
-export interface TouchedBy {
-  hand: Hand;
-  part: Part;
+export type TouchedBy = Kind & {
   finger?: ContactFinger;
   leadMs?: number;
-}
+};
 
-export interface WhyNot {
-  hand: Hand;
-  part: Part;
+export type WhyNot = Kind & {
   finger?: ContactFinger;
   code: RefusalCode;
   reason: string;
-}
+};
 
 export interface PlannedString {
   string: number;

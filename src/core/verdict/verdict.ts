@@ -1,4 +1,5 @@
 import type { Fingering, HandState } from "../fingering/fingering.ts";
+import { kindOf } from "../hands/parts.ts";
 import { levelAt } from "../hazards/hazards.ts";
 import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
@@ -8,15 +9,16 @@ import { silenced, stateAfter } from "../plan/costs.ts";
 import type { PlanPath } from "../plan/planner.ts";
 import type { Problem, StringStakes } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Contact, type Shape } from "../shapes/types.ts";
+import { bit, type Contact, type FrettingShape, type PickingShape } from "../shapes/types.ts";
+import type { Wrap } from "../shapes/wrap.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
 import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "./document.ts";
 import { whyNotOf } from "./why-not.ts";
 
 /** The outcome of a plan at one step: which strings are silenced, which stray. */
 export interface Outcome {
-  fretting: Shape;
-  picking: Shape;
+  fretting: FrettingShape;
+  picking: PickingShape;
   silenced: number;
   strings: PlannedString[];
   /** Per string: how many of the newest excitations are unsilenced. */
@@ -29,6 +31,7 @@ export interface Planned {
   intent: IntentTable;
   hazards: HazardTable;
   fingering: Fingering;
+  wrap: Wrap;
   shapes: readonly StepShapes[];
   problem: Problem;
   path: PlanPath;
@@ -42,7 +45,7 @@ export type VerdictMemory = FoldMemory<Standing, Outcome>;
 /** What a step's outcome depends on besides the step. */
 interface Standing {
   states: readonly number[];
-  shapes: [Shape, Shape] | null;
+  shapes: [FrettingShape, PickingShape] | null;
   intents: readonly Intent[] | null;
 }
 
@@ -61,7 +64,7 @@ export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] 
       a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
     memory,
     work: (before, i) => {
-      const shapes: [Shape, Shape] = [fretting[i]!, picking[i]!];
+      const shapes: [FrettingShape, PickingShape] = [fretting[i]!, picking[i]!];
       const mask = silenced(joined[i]!, ...shapes);
       const stakes = problem.stakes[i]!;
       const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
@@ -103,7 +106,7 @@ interface Moment {
   hazards: StepHazards;
   hand: HandState;
   struck: number;
-  shapes: [Shape, Shape];
+  shapes: [FrettingShape, PickingShape];
   before: Standing;
 }
 
@@ -155,9 +158,9 @@ function touchesOf({ step, hand, struck, shapes, before }: Moment, string: numbe
   for (const side of [0, 1] as const)
     for (const contact of shapes[side].contacts) {
       if (contact.string !== string) continue;
-      const { hand, part, finger } = contact;
+      const { finger } = contact;
       const leadMs = contact.leadMs ?? (prepares(side, contact) ? PREPARED_MS : undefined);
-      touches.push({ hand, part, ...(finger === undefined ? {} : { finger }), ...(leadMs === undefined ? {} : { leadMs }) });
+      touches.push({ ...kindOf(contact), ...(finger === undefined ? {} : { finger }), ...(leadMs === undefined ? {} : { leadMs }) });
     }
   return touches;
 }

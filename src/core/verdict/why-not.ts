@@ -1,7 +1,8 @@
+import { kindOf } from "../hands/parts.ts";
 import { type Cost, planOf } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Contact, type Refusal, type Shape } from "../shapes/types.ts";
+import { bit, type Contact, type Shape } from "../shapes/types.ts";
 import type { TouchedBy, WhyNot } from "./document.ts";
 
 /** Steps on either side that are planned again to see what a contact would cost. */
@@ -15,11 +16,11 @@ const WINDOW = 6;
 export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, string: number, used: readonly TouchedBy[]): WhyNot[] {
   const found = new Map<string, WhyNot>();
   const isUsed = (c: Contact) => used.some((t) => t.hand === c.hand && t.part === c.part && t.finger === c.finger);
-  const add = (why: Pick<Refusal, "hand" | "part" | "finger" | "code" | "reason">) => {
+  const add = (why: WhyNot) => {
     const key = `${why.hand}${why.part}${why.finger ?? ""}`;
     if (found.has(key)) return;
-    const { hand, part, finger, code, reason } = why;
-    found.set(key, { hand, part, ...(finger === undefined ? {} : { finger }), code, reason });
+    const { finger, code, reason } = why;
+    found.set(key, { ...kindOf(why), ...(finger === undefined ? {} : { finger }), code, reason });
   };
   for (const refusal of [...shapes.fretting.refusals, ...shapes.picking.refusals]) if (refusal.string === string) add(refusal);
   let freely: Cost | null = null;

@@ -1,5 +1,6 @@
+import { partOf } from "../../core/hands/parts.ts";
 import type { PlannedStep, PlannedString } from "../../core/verdict/document.ts";
-
+import { wordsOf } from "../../core/words/contacts.ts";
 import { useLook } from "../setup/look.tsx";
 
 const WIDTH = 430;
@@ -24,6 +25,7 @@ export function EndView({ step, selectedString, label }: { step: PlannedStep; se
       <text x={2} y={HEIGHT - 26} fontSize={13} fill="var(--picking)">
         picking hand
       </text>
+      <AidBands step={step} x={x} gap={gap} />
       <FrettingFingers step={step} x={x} gap={gap} />
       <PickingParts step={step} x={x} gap={gap} />
       {step.strings.map((string) => (
@@ -76,7 +78,7 @@ function FrettingFingers({ step, x, gap }: HandProps) {
   const fingers = new Map<string, { pressed: number[]; touched: number[] }>();
   for (const string of step.strings)
     for (const touch of string.touchedBy) {
-      if (touch.hand !== "fretting") continue;
+      if (partOf(touch).draws !== "finger" || touch.hand === "picking") continue;
       const key = String(touch.finger ?? "");
       const finger = fingers.get(key) ?? { pressed: [], touched: [] };
       (touch.part === "press" ? finger.pressed : finger.touched).push(string.string);
@@ -131,13 +133,15 @@ function columnsOf(fingers: ReadonlyMap<string, { pressed: readonly number[]; to
   return columns;
 }
 
+/** What lies on the strings in one piece: parts of the picking hand one bar each, or one a finger. */
 function PickingParts({ step, x, gap }: HandProps) {
   const parts = new Map<string, { name: string; strings: number[] }>();
   for (const string of step.strings)
     for (const touch of string.touchedBy) {
       if (touch.hand !== "picking") continue;
-      const key = `${touch.part}${touch.part === "plant" ? touch.finger : ""}`;
-      const part = parts.get(key) ?? { name: touch.part === "plant" ? String(touch.finger) : touch.part.replace("-", " "), strings: [] };
+      const byFinger = partOf(touch).draws === "bar-a-finger";
+      const key = `${touch.part}${byFinger ? touch.finger : ""}`;
+      const part = parts.get(key) ?? { name: byFinger ? String(touch.finger) : wordsOf(touch).sign, strings: [] };
       part.strings.push(string.string);
       parts.set(key, part);
     }
@@ -156,4 +160,26 @@ function PickingParts({ step, x, gap }: HandProps) {
       </g>
     );
   });
+}
+
+/** An aid around the neck: a band behind the fingers over every string it keeps still. */
+function AidBands({ step, x, gap }: HandProps) {
+  const bands = new Map<string, { name: string; strings: number[] }>();
+  for (const string of step.strings)
+    for (const touch of string.touchedBy) {
+      if (partOf(touch).draws !== "band") continue;
+      const band = bands.get(touch.part) ?? { name: wordsOf(touch).sign, strings: [] };
+      band.strings.push(string.string);
+      bands.set(touch.part, band);
+    }
+  return [...bands].map(([part, { name, strings }]) => (
+    <g key={part}>
+      {strings.map((s) => (
+        <path key={s} d={`M${x(s) - gap * 0.45} ${ROW - 19}h${gap * 0.9}v6h${-gap * 0.9}z`} fill="var(--fretting)" fillOpacity={0.55} />
+      ))}
+      <text x={WIDTH - 4} y={14} textAnchor="end" fontSize={13} fill="var(--fretting)">
+        {name}
+      </text>
+    </g>
+  ));
 }

@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
@@ -43,12 +44,12 @@ export function StepPanel({
   const bar = passage.bars[step.bar - 1];
   const here = step.strings[string - 1]!;
   const next = plan.steps[selected.index + 1];
-  const pinOf = (want: Pin["want"], { hand, part, finger }: Pick<TouchedBy, "hand" | "part" | "finger">): Pin => ({
+  const pinOf = (want: Pin["want"], touch: TouchedBy | WhyNot): Pin => ({
     want,
     string,
     from: { bar: step.bar, at: step.at },
     to: next ? { bar: next.bar, at: next.at } : endOf(passage),
-    contact: { hand, part, ...(finger === undefined ? {} : { finger }) },
+    contact: { ...kindOf(touch), ...(touch.finger === undefined ? {} : { finger: touch.finger }) },
   });
   const count = bar ? countOf(ticksOf(step.at), bar) : step.at;
   const bottlenecks = plan.bottlenecks.filter((neck) => neck.bar === step.bar && neck.at === step.at);
@@ -85,7 +86,7 @@ export function StepPanel({
           {here.touchedBy.map((touch) => (
             <li key={touch.part + touch.hand + (touch.finger ?? "")} className="flex flex-wrap items-center gap-2">
               {touchWords(touch)}
-              {touch.part !== "press" && touch.hand !== "aid" && <PinButtons touch={touch} pinOf={pinOf} pins={passage.pins ?? []} onPin={onPin} />}
+              {touch.part !== "press" && <PinButtons touch={touch} pinOf={pinOf} pins={passage.pins ?? []} onPin={onPin} />}
             </li>
           ))}
         </ul>

@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { SIDE } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Stroke } from "../../core/passage/schema.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
@@ -96,7 +97,7 @@ const TOUCH_SIGNS = [
 ] as const;
 
 function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean {
-  return string.touchedBy.some((touch) => touch.hand === hand && touch.part !== "press");
+  return string.touchedBy.some((touch) => SIDE[touch.hand] === hand && touch.part !== "press");
 }
 
 export function wave(x: number, y: number, width: number): string {
@@ -158,7 +159,7 @@ const TrackStep = memo(function TrackStep({ box, top, hand, laneOf }: TrackProps
   const { xOf, widthOf } = useScale();
   const width = Math.max(4, widthOf(box.endTick - box.tick) - 2);
   return box.step.strings.map((string) => {
-    const parts = string.touchedBy.filter((t) => t.hand === hand);
+    const parts = string.touchedBy.filter((t) => SIDE[t.hand] === hand);
     if (parts.length === 0) return null;
     const pressed = parts.some((t) => t.part === "press");
     const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;

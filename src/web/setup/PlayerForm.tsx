@@ -1,26 +1,11 @@
 import { useMemo, useState } from "react";
+import { GESTURES, MOVES } from "../../core/hands/gestures.ts";
+import { SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
 import { type Player, playerSchema } from "../../core/passage/schema.ts";
 import { DEFAULT_MOVE_MS, DEFAULT_REACH_MM } from "../../core/passage/settings.ts";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { PalmTimer } from "./PalmTimer.tsx";
-import { exampleWords, SCHOOLS, type School } from "./schools.ts";
-
-type MoveKind = keyof typeof DEFAULT_MOVE_MS;
-
-const MOVE_WORDS: Readonly<Record<MoveKind, string>> = {
-  palmLand: "Palm lands",
-  palmLift: "Palm lifts",
-  palmShift: "Palm shifts to other strings",
-  release: "Let a chord go",
-  repress: "Press it again",
-  indexFlatten: "Lay the index flat",
-  indexArch: "Arch the index",
-  lay: "Lay the hand across all strings",
-  restore: "Come back to the chord",
-  spare: "Lay a spare finger",
-  thumbTravel: "Thumb to the next string",
-  thumbTravelNext: "… and each further one",
-};
+import { EXAMPLES, exampleWords } from "./schools.ts";
 
 /** How someone plays: every school in plain words with what it changes, reach, and how long moves take. */
 export function PlayerForm({ player, onChange }: { player: Player; onChange(player: Player): void }) {
@@ -28,8 +13,8 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
   const setMoves = (moves: Player["moveMs"]) => onChange(withoutEmpty({ ...player, moveMs: { ...player.moveMs, ...moves } }));
   return (
     <div className="flex flex-col gap-6">
-      {SCHOOLS.filter((school) => !school.forHands || school.forHands.includes(hands)).map((school) => (
-        <SchoolQuestion key={school.key} school={school} player={player} onChange={onChange} />
+      {SCHOOL_KEYS.filter((key) => schoolOf(key).askedOf?.includes(hands) ?? true).map((key) => (
+        <SchoolQuestion key={key} school={key} player={player} onChange={onChange} />
       ))}
       <div className="flex flex-wrap items-center gap-3">
         <span className="font-bold">Comfortable span, index to little finger</span>
@@ -46,15 +31,15 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
         <legend className="mb-2 font-bold">How long moves take</legend>
         <PalmTimer onMeasured={(palmLand, palmLift) => setMoves({ palmLand, palmLift })} />
         <div className="mt-3 grid gap-x-8 gap-y-2 sm:grid-cols-2">
-          {(Object.keys(MOVE_WORDS) as MoveKind[]).map((kind) => (
+          {MOVES.map((kind) => (
             <div key={kind} className="flex items-center justify-between gap-3">
-              <span>{MOVE_WORDS[kind]}</span>
+              <span>{GESTURES[kind].asks}</span>
               <Millis
                 value={player.moveMs?.[kind] ?? DEFAULT_MOVE_MS[kind]}
                 least={5}
                 most={1000}
                 unit="ms"
-                label={`${MOVE_WORDS[kind]}, in ms`}
+                label={`${GESTURES[kind].asks}, in ms`}
                 onChange={(ms) => setMoves({ [kind]: ms })}
               />
             </div>
@@ -65,19 +50,19 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
   );
 }
 
-function SchoolQuestion({ school, player, onChange }: { school: School; player: Player; onChange(player: Player): void }) {
-  const chosen = (player[school.key] as string | undefined) ?? school.options[0]!.value;
+function SchoolQuestion({ school, player, onChange }: { school: SchoolKey; player: Player; onChange(player: Player): void }) {
+  const { asks, options } = schoolOf(school);
   const words = useMemo(() => exampleWords(school, player), [school, player]);
   return (
     <RadioQuestion
-      name={school.key}
-      asks={school.asks}
-      value={chosen}
-      options={school.options}
-      onChoose={(value) => onChange(playerSchema.parse({ ...player, [school.key]: value }))}
+      name={school}
+      asks={asks}
+      value={player[school] ?? options[0]!.value}
+      options={options}
+      onChoose={(value) => onChange(playerSchema.parse({ ...player, [school]: value }))}
     >
       <p className="quiet mt-1 text-base" aria-live="polite">
-        On {school.example.music}: {words.join(" ")}
+        On {EXAMPLES[school].music}: {words.join(" ")}
       </p>
     </RadioQuestion>
   );

@@ -1,6 +1,7 @@
 import { Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useDispatch } from "react-redux";
+import { SCHOOL_KEYS, schoolOf } from "../../core/hands/schools.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
 import { Trouble } from "../parts/Trouble.tsx";
@@ -86,24 +87,9 @@ export function Setup() {
 }
 
 function describePlayer(player: Player): string {
-  const set = Object.entries(player).filter(([key]) => key !== "moveMs" && key !== "reachMm");
-  if (set.length === 0) return "the usual way with everything";
-  return set.map(([key, value]) => `${KEY_WORDS[key] ?? key}: ${value}`).join(", ");
+  const chosen = SCHOOL_KEYS.flatMap((key) => (player[key] === undefined ? [] : [`${schoolOf(key).short}: ${player[key]}`]));
+  return chosen.length > 0 ? chosen.join(", ") : "the usual way with everything";
 }
-
-const KEY_WORDS: Readonly<Record<string, string>> = {
-  playsWith: "plays with",
-  index: "index",
-  neighbour: "neighbour",
-  pickHand: "picking hand",
-  chuck: "chuck",
-  strumPalmMute: "muted strums",
-  strokes: "strokes",
-  thumbOver: "thumb over",
-  bassThumb: "bass thumb",
-  fretWrap: "fret wrap",
-  pullOff: "leaving fingers",
-};
 
 function Items<T>({
   kind,

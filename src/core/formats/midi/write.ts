@@ -1,7 +1,8 @@
 import { writeMidi as encode, type MidiData, type MidiEvent } from "midi-file";
+import type { InstrumentKind } from "../../music/instruments.ts";
 import { TICKS_PER_WHOLE } from "../../music/ticks.ts";
 import type { Fault } from "../../passage/parse.ts";
-import type { InstrumentKind, Passage } from "../../passage/schema.ts";
+import type { Passage } from "../../passage/schema.ts";
 import { openPitches, settingsOf } from "../../passage/settings.ts";
 import { timelineOf } from "../../timeline/timeline.ts";
 

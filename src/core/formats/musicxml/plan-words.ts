@@ -1,3 +1,4 @@
+import { SIDE } from "../../hands/parts.ts";
 import type { PlanDocument, PlannedStep } from "../../verdict/document.ts";
 
 /** What a hand does from a moment on, as short as there is room for over a note. */
@@ -33,8 +34,7 @@ function wordsAt(step: PlannedStep, hand: "fretting" | "picking"): string {
   const held = new Map<string, number[]>();
   for (const { string, touchedBy } of step.strings)
     for (const touch of touchedBy) {
-      const isOfHand = touch.hand === hand || (hand === "fretting" && touch.hand === "aid");
-      if (!isOfHand || touch.part === "press") continue;
+      if (SIDE[touch.hand] !== hand || touch.part === "press") continue;
       const by = touch.hand === "aid" ? "W" : String(touch.finger ?? touch.part.split("-")[0]);
       held.set(by, [...(held.get(by) ?? []), string]);
     }

@@ -1,4 +1,5 @@
 import { barLength } from "../../edit/place.ts";
+import { SIDE } from "../../hands/parts.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import type { Bar, Passage } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
@@ -148,7 +149,7 @@ function touches(string: PlannedString, before: PlannedString | undefined, from:
 }
 
 function isDamped(string: PlannedString, hand: "fretting" | "picking"): boolean {
-  return string.touchedBy.some((touch) => touch.part !== "press" && (touch.hand === hand || (touch.hand === "aid" && hand === "fretting")));
+  return string.touchedBy.some((touch) => touch.part !== "press" && SIDE[touch.hand] === hand);
 }
 
 function segment({ state }: PlannedString, from: number, to: number, y: number, begins: boolean): string {

@@ -1,0 +1,90 @@
+import type { PlannedHand } from "./parts.ts";
+import { type FrettingPosture, isDown, type PickingPosture, type Posture, samePalm, sameSpare, thumbOn } from "./postures.ts";
+
+/*
+ * The catalogue of gestures: every change of a hand's posture that takes time. Settings, costs, bottlenecks and Setup read
+ * it; docs/hands.md tells how to add one.
+ */
+
+/** One gesture. Times are the middles of the ranges players report (common practice, no source); adjustable per player. */
+interface GestureRow<P extends Posture = Posture> {
+  hand: P["hand"];
+  /** Time it takes in ms unless the player says otherwise. */
+  ms: number;
+  /** Effort in tenths when there is time in plenty: more than holding its contact for half a second. From memory, adjustable. */
+  effort: number;
+  /** In a bottleneck. */
+  name: string;
+  /** In the Setup. */
+  asks: string;
+  /** Whether the written music leaves no way around it: its old posture is not to be had any more, or every posture has the new one. */
+  isForced(from: P, next: readonly P[]): boolean;
+}
+
+const never = () => false;
+const fretting = (row: Omit<GestureRow<FrettingPosture>, "hand">): GestureRow<FrettingPosture> => ({ hand: "fretting", ...row });
+const picking = (row: Omit<GestureRow<PickingPosture>, "hand">): GestureRow<PickingPosture> => ({ hand: "picking", ...row });
+const leavesPalm = (from: PickingPosture, next: readonly PickingPosture[]) => !next.some((to) => samePalm(to, from));
+
+export const GESTURES = {
+  palmLand: picking({ ms: 75, effort: 12, name: "palm landing", asks: "Palm lands", isForced: (_, next) => next.every(isDown) }),
+  palmLift: picking({ ms: 60, effort: 8, name: "palm lift", asks: "Palm lifts", isForced: leavesPalm }),
+  palmShift: picking({ ms: 50, effort: 8, name: "palm shift", asks: "Palm shifts to other strings", isForced: leavesPalm }),
+  release: fretting({ ms: 45, effort: 1, name: "release", asks: "Let a chord go", isForced: never }),
+  /** Asked for by the notes themselves. */
+  repress: fretting({ ms: 65, effort: 2, name: "re-press", asks: "Press it again", isForced: () => true }),
+  indexFlatten: fretting({
+    ms: 80,
+    effort: 8,
+    name: "index flattening",
+    asks: "Lay the index flat",
+    isForced: (_, next) => next.every(({ index }) => index === "laid"),
+  }),
+  indexArch: fretting({
+    ms: 80,
+    effort: 8,
+    name: "index arching",
+    asks: "Arch the index",
+    isForced: (_, next) => !next.some(({ index }) => index === "laid"),
+  }),
+  lay: fretting({
+    ms: 115,
+    effort: 15,
+    name: "laying the hand across",
+    asks: "Lay the hand across all strings",
+    isForced: (_, next) => next.every(({ across }) => across),
+  }),
+  restore: fretting({
+    ms: 185,
+    effort: 15,
+    name: "restoring the chord",
+    asks: "Come back to the chord",
+    isForced: (_, next) => !next.some(({ across }) => across),
+  }),
+  spare: fretting({
+    ms: 90,
+    effort: 12,
+    name: "placing a spare finger",
+    asks: "Lay a spare finger",
+    isForced: (from, next) =>
+      !next.some(({ spare, thumb }) => (spare.kind === "none" || sameSpare(spare, from.spare)) && (thumb === "behind" || from.thumb === "over")),
+  }),
+  thumbTravel: picking({
+    ms: 65,
+    effort: 5,
+    name: "thumb travel",
+    asks: "Thumb to the next string",
+    isForced: (from, next) => !next.some((to) => thumbOn(to) === 0 || thumbOn(to) === thumbOn(from)),
+  }),
+  /** Added to `thumbTravel`, per string. */
+  thumbTravelNext: picking({ ms: 20, effort: 2, name: "thumb travel", asks: "… and each further one", isForced: never }),
+} as const satisfies Record<string, { hand: PlannedHand; ms: number; effort: number }>;
+
+export type MoveKind = keyof typeof GESTURES;
+
+/** Names of the gestures in the order of the catalogue: the keys of a player's `moveMs`. */
+export const MOVES = Object.keys(GESTURES) as [MoveKind, ...MoveKind[]];
+
+/** What happens within a stroke or the placing of a finger takes no time of its own; its effort, in tenths. */
+export const SETTLE_EFFORT = 3;
+export const SETTLE_BESIDE_EFFORT = 1;

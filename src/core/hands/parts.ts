@@ -1,0 +1,116 @@
+import { FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, type Patch, PLUCK_REST, WRAP } from "./patches.ts";
+
+/*
+ * The catalogue of contacts: every part of a hand that can be on a string, by hand. Shapes, costs, the plan document, pins,
+ * words, drawings and mutants read it; a name that is not here is a type error. Figures are from memory, adjustable; only
+ * their order matters much. docs/hands.md tells how to add one.
+ */
+
+/** What one kind of contact is. */
+export interface PartRow {
+  patch: Patch;
+  /** Whether it ends a note that goes on: always, only where it lies on no node by itself, or never (it only keeps a string still). */
+  stops: "always" | "off-nodes" | "never";
+  /** Off the bridge, so that a string struck under it thuds. */
+  deadens: boolean;
+  /** May lie on a string that is to sound muffled. */
+  muffles: boolean;
+  /** How likely it fails to do its work, 0 to 1. */
+  fails: number;
+  /** Effort of holding it, in tenths a second. */
+  hold: number;
+  /** A shape takes at most one of a role per finger; the whole hand goes together with nothing else. */
+  role: Role;
+  draws: Sign;
+}
+
+export type Role =
+  /** The written note itself. */
+  | "press"
+  /** On the treble or the bass side of a finger that presses, in the same motion. */
+  | "treble-side"
+  | "bass-side"
+  /** Fingers whose note is over, and an index behind the others. */
+  | "rests"
+  | "spare"
+  | "thumb"
+  /** Heel and thumb of the picking hand, and what its fingers do beside them. */
+  | "hand"
+  | "beside"
+  | "whole-hand"
+  | "always";
+
+/** How drawings show it: a finger down to its string, one bar a part, one bar a finger, or a band around the neck. */
+export type Sign = "finger" | "bar" | "bar-a-finger" | "band";
+
+const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: 0, role: "press", draws: "finger" } as const;
+const finger = { stops: "off-nodes", deadens: true, muffles: false, draws: "finger" } as const;
+const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "bar" } as const;
+
+export const FRETTING_PARTS = {
+  press,
+  underside: { ...finger, patch: FINGER_PAD, fails: 0.03, hold: 2, role: "treble-side" },
+  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: 1, role: "bass-side" },
+  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: 4, role: "treble-side" },
+  /** Easing and rolling leave firm pressure through every lighter one: they end a note wherever they lie. */
+  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: 1, role: "rests" },
+  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: 2, role: "bass-side" },
+  /** Two to four of them on the muffled string make the bass player's muted tone. */
+  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: 6, role: "spare" },
+  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: 5, role: "whole-hand" },
+  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: 5, role: "whole-hand" },
+  thumb: { ...finger, patch: FINGER_PAD, fails: 0.06, hold: 3, role: "thumb" },
+} as const satisfies Record<string, PartRow>;
+
+export const PICKING_PARTS = {
+  /** A tapped note. */
+  press,
+  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: 3, role: "hand", draws: "bar" },
+  thumb: { ...plucking, fails: 0.06, hold: 3, role: "hand" },
+  "thumb-edge": { ...plucking, fails: 0.15, hold: 3, role: "beside" },
+  /** Curled fingers on the treble strings. */
+  spare: { ...plucking, fails: 0.05, hold: 8, role: "beside" },
+  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: 6, role: "whole-hand", draws: "bar" },
+  "rest-stroke": { ...plucking, fails: 0.05, hold: 1, role: "beside" },
+  replant: { ...plucking, fails: 0.05, hold: 1, role: "beside" },
+  park: { ...plucking, fails: 0.05, hold: 3, role: "beside" },
+  "thumb-return": { ...plucking, fails: 0.04, hold: 2, role: "hand" },
+  plant: { ...plucking, fails: 0.05, hold: 2, role: "beside", draws: "bar-a-finger" },
+} as const satisfies Record<string, PartRow>;
+
+export const AID_PARTS = {
+  /** Far from every node and too light to stop what sounds: it helps against sympathy and jolt alone. */
+  "fret-wrap": { patch: WRAP, stops: "never", deadens: false, muffles: false, fails: 0.1, hold: 0, role: "always", draws: "band" },
+} as const satisfies Record<string, PartRow>;
+
+export const PARTS_BY_HAND = { fretting: FRETTING_PARTS, picking: PICKING_PARTS, aid: AID_PARTS } as const;
+
+export type Hand = keyof typeof PARTS_BY_HAND;
+/** A hand that is planned; an aid only lies there. */
+export type PlannedHand = Exclude<Hand, "aid">;
+export type FrettingPart = keyof typeof FRETTING_PARTS;
+export type PickingPart = keyof typeof PICKING_PARTS;
+export type AidPart = keyof typeof AID_PARTS;
+export type Part = FrettingPart | PickingPart | AidPart;
+export type PartOf<H extends Hand> = keyof (typeof PARTS_BY_HAND)[H];
+
+/** A kind of contact: a part of the hand it belongs to. */
+export type Kind = { [H in Hand]: { hand: H; part: PartOf<H> } }[Hand];
+
+/** Names of a hand's parts, in the order of the catalogue. */
+export function partsOf<H extends Hand>(hand: H): [PartOf<H>, ...PartOf<H>[]] {
+  return Object.keys(PARTS_BY_HAND[hand]) as [PartOf<H>, ...PartOf<H>[]];
+}
+
+/** The catalogue's row of a kind of contact. */
+export function partOf({ hand, part }: Kind): PartRow {
+  return (PARTS_BY_HAND[hand] as Readonly<Record<Part, PartRow>>)[part];
+}
+
+/** The kind alone of whatever has one. */
+export function kindOf({ hand, part }: Kind): Kind {
+  return { hand, part } as Kind;
+}
+
+/** Which hand's shapes, signs and sentences a contact goes with: a wrap lies where the fretting hand is. */
+export const SIDE: Readonly<Record<Hand, PlannedHand>> = { fretting: "fretting", picking: "picking", aid: "fretting" };

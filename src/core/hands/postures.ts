@@ -1,0 +1,101 @@
+import type { FingerMask } from "./fingers.ts";
+
+/*
+ * Where the movable parts of a hand are. Shapes with equal postures move for nothing, and moves see shapes only by posture.
+ */
+
+/** What fingers with nothing to press do besides resting where they were. */
+export type SpareFingers =
+  | { kind: "none" }
+  /** Laid on a run of strings in front of the chord. */
+  | { kind: "laid"; strings: readonly number[] }
+  /** Together on the pressed string's own bridge side: they come down with the press. */
+  | { kind: "along"; string: number };
+
+export interface FrettingPosture {
+  hand: "fretting";
+  index: "arched" | "laid";
+  across: boolean;
+  thumb: "behind" | "over";
+  spare: SpareFingers;
+  /** Fingers that press or rest where they last pressed. */
+  inPlace: FingerMask;
+  /** Fingers resting where they last pressed. */
+  eased: FingerMask;
+  /** Equal for equal postures. */
+  key: string;
+}
+
+/** What the heel or the thumb of the picking hand does. */
+export type HandAtStrings =
+  | { kind: "off" }
+  /** Heel at the bridge on a run from this string to the lowest. */
+  | { kind: "palm"; from: number }
+  /** Flat on the strings for a chuck. */
+  | { kind: "heel" }
+  | { kind: "thumb"; string: number };
+
+/** What its fingers do beside. */
+export type FingersBeside =
+  | { kind: "none" }
+  | { kind: "planted"; strings: number }
+  | { kind: "edge" }
+  | { kind: "rest-stroke" }
+  | { kind: "replant"; string: number }
+  | { kind: "park"; string: number }
+  | { kind: "curled"; strings: number };
+
+export interface PickingPosture {
+  hand: "picking";
+  at: HandAtStrings;
+  beside: FingersBeside;
+  /** Equal for equal postures. */
+  key: string;
+}
+
+export type Posture = FrettingPosture | PickingPosture;
+
+export const FREE_FRETTING = frettingPosture({});
+export const FREE_PICKING = pickingPosture({ kind: "off" }, { kind: "none" });
+
+/** A posture of the fretting hand; what is left out is at rest. */
+export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "key">>): FrettingPosture {
+  const posture = { index: "arched", across: false, thumb: "behind", spare: { kind: "none" }, inPlace: 0, eased: 0, ...what } as const;
+  return { hand: "fretting", ...posture, key: JSON.stringify(posture) };
+}
+
+export function pickingPosture(at: HandAtStrings, beside: FingersBeside): PickingPosture {
+  return { hand: "picking", at, beside, key: JSON.stringify([at, beside]) };
+}
+
+export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {
+  if (a.kind === "laid" && b.kind === "laid") return a.strings.join() === b.strings.join();
+  if (a.kind === "along" && b.kind === "along") return a.string === b.string;
+  return a.kind === b.kind;
+}
+
+/** The lowest-numbered string under the palm; 0 when it is off. */
+export function palmFrom({ at }: PickingPosture): number {
+  return at.kind === "palm" ? at.from : 0;
+}
+
+/** Whether heel and palm lie alike, whatever thumb and fingers do. */
+export function samePalm(a: PickingPosture, b: PickingPosture): boolean {
+  return palmFrom(a) === palmFrom(b) && (a.at.kind === "heel") === (b.at.kind === "heel");
+}
+
+/** Whether the fingers beside the hand lie alike. */
+export function sameBeside({ beside: a }: PickingPosture, { beside: b }: PickingPosture): boolean {
+  const where = (x: FingersBeside) => ("string" in x ? x.string : "strings" in x ? x.strings : 0);
+  return a.kind === b.kind && where(a) === where(b);
+}
+
+/** The string under the thumb; 0 when it is off. */
+export function thumbOn({ at }: PickingPosture): number {
+  return at.kind === "thumb" ? at.string : 0;
+}
+
+/** Whether heel or palm lies on the strings. */
+export function isDown({ at }: PickingPosture): boolean {
+  return at.kind === "palm" || at.kind === "heel";
+}

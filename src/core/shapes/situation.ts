@@ -1,0 +1,100 @@
+import type { StringSet } from "../acoustics/modal.ts";
+import type { HandState, Press } from "../fingering/fingering.ts";
+import { type FingerMask, fingerBit, type PickingFinger } from "../hands/fingers.ts";
+import type { Intent } from "../intent/intent.ts";
+import type { InstrumentKind } from "../music/instruments.ts";
+import type { StrokeKind } from "../passage/schema.ts";
+import type { Settings } from "../passage/settings.ts";
+import type { Step, TimelineStroke } from "../timeline/types.ts";
+
+/** What holds for a whole passage: who plays on what. */
+export interface Setup {
+  settings: Settings;
+  strings: StringSet;
+  kind: InstrumentKind;
+  count: number;
+}
+
+/**
+ * All that the fretting hand's shapes depend on at one step, and no more: plain data, so that equal situations are known
+ * by their text. The fewer different ones, the fewer lists to build.
+ */
+export interface FrettingSituation {
+  intents: readonly Intent[];
+  /** Per string: the fret at which it is pressed now; 0 when it is open. */
+  pressedFrets: readonly number[];
+  /** Fret at which the index belongs. */
+  position: number;
+  presses: readonly Press[];
+  /** Fingers whose note is over and that have not been needed elsewhere since. */
+  left: readonly Press[];
+  /** Where fingers newly set down were before, at the same fret. */
+  rolledFrom: readonly Press[];
+  /** Fingers that press nothing and must press a new place before they could have been laid there and come back. */
+  hurried: { laidFlat: FingerMask; eased: FingerMask; spare: FingerMask };
+  /** The fretting hand slaps across the strings: a dead stroke without the picking hand. */
+  slaps: boolean;
+  /** A fret wrap lies near the nut. */
+  wrapped: boolean;
+}
+
+/** All that the picking hand's shapes depend on at one step, and no more. */
+export interface PickingSituation {
+  intents: readonly Intent[];
+  stroke: Pick<TimelineStroke, "kind" | "as" | "crossed" | "accent"> | null;
+  /** Per string: the finger that the document gives its new note. */
+  by: readonly (PickingFinger | null)[];
+  /** The string the next stroke sets out from, and who makes it; null when none follows. */
+  nextStroke: { string: number; kind: StrokeKind } | null;
+  /** String the thumb played last, for its return; 0 if none. */
+  lastThumb: number;
+  /** A finger of this hand holds a tapped note on the neck. */
+  taps: boolean;
+  slaps: boolean;
+}
+
+export type FrettingContext = Setup & FrettingSituation;
+export type PickingContext = Setup & PickingSituation;
+
+export function frettingSituation(step: Step, intents: readonly Intent[], hand: HandState, { moveMs }: Settings, wrapped: boolean): FrettingSituation {
+  const pressing = hand.presses.reduce((mask, press) => mask | fingerBit(press.finger), 0);
+  const hurried = (needMs: number) =>
+    [...hand.neededInMs].reduce((mask, [finger, ms]) => {
+      const own = fingerBit(finger);
+      return ms < needMs && (pressing & own) === 0 ? mask | own : mask;
+    }, 0);
+  return {
+    intents,
+    pressedFrets: step.sounding.map((note) => (note && note.tone !== "ghost" ? note.pressedFret : 0)),
+    position: hand.position,
+    presses: hand.presses,
+    left: hand.left,
+    rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
+    hurried: { laidFlat: hurried(moveMs.indexFlatten), eased: hurried(2 * moveMs.release), spare: hurried(2 * moveMs.spare) },
+    slaps: isSlapped(step),
+    wrapped,
+  };
+}
+
+export function pickingSituation(step: Step, intents: readonly Intent[], next: TimelineStroke | null, lastThumb: number): PickingSituation {
+  const { stroke } = step;
+  return {
+    intents,
+    stroke: stroke && { kind: stroke.kind, as: stroke.as, crossed: stroke.crossed, accent: stroke.accent },
+    by: step.sounding.map((note, s) => (note && step.begins[s] ? (note.by ?? null) : null)),
+    nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
+    lastThumb,
+    taps: step.sounding.some((note) => note?.from === "tap"),
+    slaps: isSlapped(step),
+  };
+}
+
+/** A dead stroke that the picking hand does not make. */
+function isSlapped({ stroke }: Step): boolean {
+  return stroke !== null && stroke.as !== "play" && stroke.kind === "none";
+}
+
+/** Whether a string is meant to be heard now, so that nothing may choke it. */
+export function isWanted(intent: Intent): boolean {
+  return intent === "ring" || intent === "free" || intent === "muffled";
+}
