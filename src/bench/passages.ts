@@ -1,4 +1,4 @@
-import type { PassageInput } from "../core/passage/schema.ts";
+import { PASSAGE_VERSION, type PassageInput } from "../core/passage/schema.ts";
 
 type BarInput = PassageInput["bars"][number];
 
@@ -41,7 +41,7 @@ export function sixteenthRiff(bars: number): PassageInput {
   });
   return {
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: `${bars} bars of sixteenths`,
     tempo: 92,
     instrument: { kind: "electric-guitar", tuning: ["E4", "B3", "G3", "D3", "A2", "E2"], frets: 22, scaleLengthMm: 648 },

@@ -3,7 +3,7 @@ import { expect, it } from "vitest";
 import { planPassage } from "./engine.ts";
 import { parsePassage } from "./passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "./passage/presets.ts";
-import type { Passage } from "./passage/schema.ts";
+import { PASSAGE_VERSION, type Passage } from "./passage/schema.ts";
 import type { PlanDocument } from "./verdict/document.ts";
 
 const note = fc.record({
@@ -51,7 +51,7 @@ const anyPassage: fc.Arbitrary<Passage> = fc
       .filter((s) => s.notes.length > 0 || "strings" in s);
     const parsed = parsePassage({
       format: "rest-hand-passage",
-      version: 1,
+      version: PASSAGE_VERSION,
       title: "random",
       instrument,
       player,

@@ -1,6 +1,7 @@
 import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
 import type { OriginalFile } from "../core/formats/backup/backup.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
+import { upgraded } from "../core/passage/upgrade.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, originals, passages, players, type StoredPassage } from "./database/schema.ts";
 
@@ -214,6 +215,7 @@ function storedOf(row: {
     openedAt: row.openedAt?.toISOString() ?? null,
     deletedAt: row.deletedAt?.toISOString() ?? null,
     original: row.original,
-    passage: { ...row.document, instrument: row.instrument, player: row.player },
+    // Rows of an older version are brought up to date as they are read.
+    passage: upgraded({ ...row.document, instrument: row.instrument, player: row.player }) as Passage,
   };
 }

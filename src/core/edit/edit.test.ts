@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { presetFor } from "../passage/presets.ts";
-import type { Passage } from "../passage/schema.ts";
+import { PASSAGE_VERSION, type Passage } from "../passage/schema.ts";
 import { applyEdit, type Edit, neighbourPlace, strokeAt } from "./edit.ts";
 
 const EIGHTH = TICKS_PER_WHOLE / 8;
@@ -11,7 +11,7 @@ const EIGHTH = TICKS_PER_WHOLE / 8;
 function blank(bars = 2): Passage {
   const parsed = parsePassage({
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: "Blank",
     instrument: presetFor(6),
     tempo: 100,

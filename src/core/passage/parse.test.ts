@@ -4,7 +4,7 @@ import { parsePassageText } from "./parse.ts";
 
 const base = {
   format: "rest-hand-passage",
-  version: 1,
+  version: 2,
   title: "t",
   tempo: 100,
   instrument: { kind: "electric-guitar", tuning: ["E4", "B3", "G3", "D3", "A2", "E2"], frets: 22, scaleLengthMm: 648 },
@@ -26,7 +26,7 @@ describe("passage documents", () => {
     expect(fault("[1,")).toMatch(/^line 1, column 4: /);
     expect(fault({ ...base, colour: 1 })).toBe("/colour: unknown key");
     expect(fault({ ...base, player: { index: "bent" } })).toMatch(/^\/player\/index: /);
-    expect(fault({ ...base, version: 2 })).toMatch(/^\/version: version 2 is newer/);
+    expect(fault({ ...base, version: 3 })).toMatch(/^\/version: version 3 is newer/);
     expect(fault({ ...base, format: "x" })).toMatch(/^\/format: /);
     expect(fault({ ...base, bars: [] })).toMatch(/^\/bars: /);
     expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "1/11", length: "1/4", notes: [{ string: 6, fret: 3 }] }] }))).toMatch(
@@ -45,6 +45,34 @@ describe("passage documents", () => {
     const files = readdirSync("demo").filter((f) => f.endsWith(".json"));
     expect(files.length).toBeGreaterThanOrEqual(6);
     for (const file of files) expect(fault(readFileSync(`demo/${file}`, "utf8")), file).toBe("none");
+  });
+});
+
+describe("older versions are brought up to date", () => {
+  const fixture = readFileSync("src/core/passage/fixtures/version-1.resthand.json", "utf8");
+  it("1: finger 0 on a fretted note says nothing, and goes; so does a pin that names a part its hand has not", () => {
+    const parsed = parsePassageText(fixture);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.faults));
+    const written = JSON.parse(fixture);
+    const expected = structuredClone(written);
+    delete expected.bars[0].strokes[0].notes[0].finger;
+    expected.pins.splice(0, 1);
+    expect(parsed.value).toMatchObject({ ...expected, version: 2 });
+    expect("finger" in parsed.value.bars[0]!.strokes[0]!.notes[0]!).toBe(false);
+    expect(parsed.value.pins).toHaveLength(1);
+  });
+  it("what was wrong in its own version is still told at its place", () => {
+    const wrong = JSON.parse(fixture);
+    wrong.bars[0].strokes[1].notes[0].finger = 7;
+    expect(fault(wrong)).toMatch(/^\/bars\/0\/strokes\/1\/notes\/0\/finger: /);
+    expect(fault({ ...JSON.parse(fixture), bars: "none" })).toMatch(/^\/bars: /);
+    expect(fault({ ...JSON.parse(fixture), pins: [{ want: "ban", contact: { hand: "fretting", part: "elbow" } }] })).toMatch(/^\/pins\/0/);
+    expect(fault({ ...JSON.parse(fixture), version: 0 })).toMatch(/^\/version: /);
+  });
+  it("now finger 0 on a fretted note is refused, with its place; on an open string it stays", () => {
+    const notes = (finger: number, fret: number) => withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4", notes: [{ string: 6, fret, finger }] }] });
+    expect(fault(notes(0, 3))).toMatch(/^\/bars\/0\/strokes\/0\/notes\/0\/finger: finger 0 is the open string/);
+    expect(fault(notes(0, 0))).toBe("none");
   });
 });
 

@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import { PASSAGE_FORMAT, PASSAGE_VERSION, type Passage, passageSchema } from "./schema.ts";
+import { upgraded } from "./upgrade.ts";
 
 /** One fault in an input: where it is (line, JSON path, element) and what is wrong. */
 export interface Fault {
@@ -31,7 +32,7 @@ export function parsePassage(raw: unknown): Parsed<Passage> {
       ok: false,
       faults: [{ place: "/version", says: `version ${version} is newer than this program reads (${PASSAGE_VERSION})` }],
     };
-  const result = passageSchema.safeParse(raw);
+  const result = passageSchema.safeParse(upgraded(raw as Record<string, unknown>));
   if (result.success) return { ok: true, value: result.data };
   return { ok: false, faults: result.error.issues.flatMap(faultsOf) };
 }

@@ -11,7 +11,7 @@ import { parsePattern } from "./pattern.ts";
 /** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
 
 export const PASSAGE_FORMAT = "rest-hand-passage";
-export const PASSAGE_VERSION = 1;
+export const PASSAGE_VERSION = 2;
 
 const fraction = z.string().superRefine((text, ctx) => {
   const result = parseTicks(text);
@@ -199,6 +199,8 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
         if (string > strings) fault([...path, "strings", i], `string ${string} on an instrument of ${strings}`);
       });
       stroke.notes.forEach((note, n) => {
+        if (note.finger === 0 && note.fret > 0)
+          fault([...path, "notes", n, "finger"], "finger 0 is the open string: a fretted note has a finger 1 to 4 or T, or none named");
         if (note.string > strings) fault([...path, "notes", n, "string"], `string ${note.string} on an instrument of ${strings}`);
       });
     });

@@ -1,7 +1,7 @@
 import { planPassage } from "../engine.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
-import type { Instrument, Passage, PassageInput } from "../passage/schema.ts";
+import { type Instrument, PASSAGE_VERSION, type Passage, type PassageInput } from "../passage/schema.ts";
 import type { PlanDocument, PlannedString } from "../verdict/document.ts";
 
 /** Short ways to write passages in tests. */
@@ -60,7 +60,7 @@ export function passageOf(strokes: StrokeInput[] | StrokeInput[][], setting: Set
   const bars = (Array.isArray(strokes[0]) ? strokes : [strokes]) as StrokeInput[][];
   const parsed = parsePassage({
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: "test",
     instrument: instrument(setting.on ?? "electric"),
     player: setting.player ?? {},

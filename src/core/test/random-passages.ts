@@ -1,6 +1,6 @@
 import { parsePassage } from "../passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
-import type { Passage, PassageInput } from "../passage/schema.ts";
+import { PASSAGE_VERSION, type Passage, type PassageInput } from "../passage/schema.ts";
 
 /** mulberry32: a small seeded generator of numbers from 0 up to 1. */
 export function seeded(seed: number): () => number {
@@ -44,7 +44,7 @@ export function randomPassage(seed: number, mostStrokes = 5): Passage {
   }
   const parsed = parsePassage({
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: `random ${seed}`,
     instrument,
     tempo: pick([60, 90, 120, 160, 220]),

@@ -3,7 +3,7 @@ import { SIDE } from "../../core/hands/parts.ts";
 import type { SchoolKey } from "../../core/hands/schools.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
-import type { Passage, PassageInput, Player } from "../../core/passage/schema.ts";
+import { PASSAGE_VERSION, type Passage, type PassageInput, type Player } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
 import { wordsOf } from "../../core/words/contacts.ts";
@@ -78,7 +78,13 @@ export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
 export function exampleWords(school: SchoolKey, player: Player): string[] {
   const example = EXAMPLES[school];
   const needsFingers = school === "bassThumb" ? { playsWith: "fingers" as const } : {};
-  const parsed = parsePassage({ format: "rest-hand-passage", version: 1, title: "example", ...example.passage, player: { ...player, ...needsFingers } });
+  const parsed = parsePassage({
+    format: "rest-hand-passage",
+    version: PASSAGE_VERSION,
+    title: "example",
+    ...example.passage,
+    player: { ...player, ...needsFingers },
+  });
   if (!parsed.ok) return [parsed.faults[0]!.says];
   const passage: Passage = parsed.value;
   if (example.shows === "strokes") return [strokeDirections(passage.bars[0]!, settingsOf(passage), 6).join(" ")];

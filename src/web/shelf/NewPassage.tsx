@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
+import { PASSAGE_VERSION } from "../../core/passage/schema.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { troubleOf, useCreateMutation, useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
@@ -31,7 +32,7 @@ export function NewPassage({ onClose }: { onClose(): void }) {
     const bars = Array.from({ length: 4 }, () => ({ meter: METERS[meter]!, strokes: [] }));
     const made = await create({
       format: "rest-hand-passage",
-      version: 1,
+      version: PASSAGE_VERSION,
       title: title.trim() || "Untitled passage",
       instrument: own.find((item) => item.id === instrumentId)?.value ?? INSTRUMENT_PRESETS[Number(instrumentId.slice("preset-".length))]!.instrument,
       player: players.find((item) => item.isDefault)?.value ?? {},

@@ -2,7 +2,7 @@ import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
-import type { Instrument, PassageInput } from "../../passage/schema.ts";
+import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
 import type { MidiGrid } from "./grids.ts";
@@ -73,7 +73,7 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }
   const title = trackName(data.tracks[0] ?? []) || chosen.name;
   const parsed = parsePassage({
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: title.slice(0, 200) || "Untitled passage",
     instrument,
     tempo: bars[0]?.input.tempo ?? 120,

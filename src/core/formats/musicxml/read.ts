@@ -1,7 +1,7 @@
 import { TICKS_PER_WHOLE } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
-import type { Instrument, PassageInput } from "../../passage/schema.ts";
+import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
 import type { BarInput, Reading } from "./reading.ts";
 import { unfolded } from "./repeats.ts";
@@ -73,7 +73,7 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
   const parsed = parsePassage({
     ...(kept ?? {}),
     format: "rest-hand-passage",
-    version: 1,
+    version: PASSAGE_VERSION,
     title: title.slice(0, 200),
     instrument,
     tempo: state.tempo ?? 100,

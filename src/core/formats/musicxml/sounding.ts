@@ -83,6 +83,7 @@ function noteOf(state: Reading, element: Node, at: Ticks, length: Ticks, place: 
   if (string !== undefined && fret !== undefined) Object.assign(note, { string, fret });
   const finger = numberAt(of("fingering"));
   if (words.has("thumb over")) note.finger = "T";
+  else if (finger === 0 && fret !== 0) state.remarks.push({ place, says: "finger 0 on a fretted note is left out: it stands for the open string" });
   else if (finger !== undefined && finger >= 0 && finger <= 4 && Number.isInteger(finger)) note.finger = finger as 1;
   if (textAt(element, "play", "mute") === "palm") note.tone = "palm";
   const arrives = (name: string) => technical.some((t) => all(t, name).some((mark) => mark.attributes.type === "stop"));

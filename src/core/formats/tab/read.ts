@@ -2,7 +2,7 @@ import { parsePitch, pitchText } from "../../music/pitch.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { presetFor } from "../../passage/presets.ts";
-import type { Instrument, Passage, PassageInput } from "../../passage/schema.ts";
+import { type Instrument, PASSAGE_VERSION, type Passage, type PassageInput } from "../../passage/schema.ts";
 import { type Cell, cellsOf } from "./cells.ts";
 import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
 import { isCountLine, isMeterLine, isPalmLine, isStrokeLine, type Stave, type StringLine, stavesOf } from "./staves.ts";
@@ -53,7 +53,7 @@ export function readTab(text: string): Parsed<TabRead> {
   if (!counted)
     remarks.unshift({ place: `line ${staves[0]!.strings[0]!.line}`, says: "no count line: the rhythm was read from the column spacing, in bars of 4/4" });
   const heading = headingOf(head, remarks);
-  const parsed = parsePassage({ format: "rest-hand-passage", version: 1, title: heading.title, instrument, tempo: heading.tempo, bars });
+  const parsed = parsePassage({ format: "rest-hand-passage", version: PASSAGE_VERSION, title: heading.title, instrument, tempo: heading.tempo, bars });
   if (!parsed.ok) return { ok: false, faults: parsed.faults.map((f) => ({ place: `line ${staves[0]!.strings[0]!.line} (${f.place})`, says: f.says })) };
   return { ok: true, value: { passage: parsed.value, remarks } };
 }
