@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { FINGER_TIP, HEEL_CHUCK } from "../hands/patches.ts";
-import { answerAmplitude } from "../hazards/hazards.ts";
+import { answerAmplitude } from "./sympathy.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import { instrument } from "../test/build.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch, touchDecay } from "./modal.ts";

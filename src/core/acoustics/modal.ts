@@ -107,6 +107,9 @@ export function touchedDecay(string: LiveString, touches: readonly Touch[], n: n
   return string.decays[n - 1]! + Math.min(added, MOST_TAKEN * string.frequencies[0]!);
 }
 
+/** Softer than the square of an amplitude can be told: what dies away so fast that nothing is left of it. */
+const SILENCE_DB = -3300;
+
 /** Loudness in dB of a string `ms` after it was struck, with touches on it from the start. */
 export function struckLoudnessDb(string: LiveString, touches: readonly Touch[], ms: number): number {
   let power = 0;
@@ -115,5 +118,5 @@ export function struckLoudnessDb(string: LiveString, touches: readonly Touch[], 
     const amplitude = string.loudness[i]! * Math.exp((-decay * ms) / 1000);
     power += amplitude * amplitude;
   }
-  return dbOf(Math.sqrt(power));
+  return Math.max(SILENCE_DB, dbOf(Math.sqrt(power)));
 }

@@ -1,5 +1,6 @@
-import { AUDIBLE_DB, BEND_SHOVE_DB, COINCIDENCE_HZ, COINCIDENCE_SHARE, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
-import { type LiveString, type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
+import { answerAmplitude } from "../acoustics/sympathy.ts";
 import { dbOf } from "../acoustics/weighting.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
@@ -183,7 +184,7 @@ export function isShoved(string: number, step: Step, before: Step | null): boole
   });
 }
 
-/** Loudest thing meant to sound at the start of a step; null in a rest. */
+/** Loudest thing meant to sound at the start of a step; null in a rest, or when all of it has died away. */
 function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessModel): number | null {
   let loudest: number | null = null;
   const take = (db: number) => {
@@ -192,9 +193,10 @@ function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessMo
   step.sounding.forEach((note, s) => {
     if (!note) return;
     const age = step.begins[s] ? 0 : step.ms - lastMs[s]!;
-    if (note.tone === "palm") take(model.muffled(note, age));
-    else if (note.tone === "open") take(model.after(note.string, note.pitchFret, age));
-    else take(model.struck(note.string, note.pitchFret) - 6);
+    const struck = model.struck(note.string, note.pitchFret);
+    if (note.tone === "ghost") return take(struck - 6);
+    const now = note.tone === "palm" ? model.muffled(note, age) : model.after(note.string, note.pitchFret, age);
+    if (now > struck - DIED_AWAY_DB) take(now);
   });
   if (loudest === null && step.stroke && step.stroke.as !== "play") for (const string of step.stroke.crossed) take(model.struck(string, 0) - 6);
   return loudest;
@@ -258,25 +260,4 @@ export class LoudnessModel {
     this.figures.set(key, value);
     return value;
   }
-}
-
-/** Weighted amplitude with which one string answers another through the bridge. */
-export function answerAmplitude(answering: LiveString, played: LiveString, coupling: number): number {
-  return Math.sqrt(answersOf(answering, played, coupling).reduce((power, amplitude) => power + amplitude * amplitude, 0));
-}
-
-/** Weighted amplitude with which every partial of a string answers another string's. */
-export function answersOf(answering: LiveString, played: LiveString, coupling: number): Float64Array {
-  const answers = new Float64Array(answering.frequencies.length);
-  for (let i = 0; i < answering.frequencies.length; i++) {
-    const f = answering.frequencies[i]!;
-    const width = COINCIDENCE_HZ + COINCIDENCE_SHARE * f;
-    let amplitude = 0;
-    for (let j = 0; j < played.frequencies.length; j++) {
-      const off = (played.frequencies[j]! - f) / width;
-      if (Math.abs(off) < 40) amplitude += (coupling * played.loudness[j]!) / (1 + off * off);
-    }
-    answers[i] = amplitude;
-  }
-  return answers;
 }

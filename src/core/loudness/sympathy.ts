@@ -1,7 +1,8 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import { StringSet } from "../acoustics/modal.ts";
 import { dbOf } from "../acoustics/weighting.ts";
-import { answerAmplitude, LoudnessModel } from "../hazards/hazards.ts";
+import { answerAmplitude } from "../acoustics/sympathy.ts";
+import { LoudnessModel } from "../hazards/hazards.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Gain, Instrument } from "../passage/schema.ts";
 import { openPitches } from "../passage/settings.ts";

@@ -1,7 +1,7 @@
 import { chimingPartial } from "../acoustics/chime.ts";
-import { AUDIBLE_DB, BEND_SHOVE_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch } from "../acoustics/modal.ts";
-import { answerAmplitude } from "../hazards/hazards.ts";
+import { answerAmplitude } from "../acoustics/sympathy.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";
@@ -55,8 +55,9 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       if (!note) return;
       const live = strings.live(note.string, note.pitchFret);
       const age = step.begins[s] ? 0 : (step.ms - last[s]!.ms) / 1000;
+      const lost = age * (note.tone === "palm" ? muffledLoss(live, note.accent) : slopeOf(live));
       if (note.tone === "ghost") levels.push(loud(live, [], 0) - 6);
-      else levels.push(loud(live, [], 0) - age * (note.tone === "palm" ? muffledLoss(live, note.accent) : slopeOf(live)));
+      else if (lost < DIED_AWAY_DB) levels.push(loud(live, [], 0) - lost);
     });
     if (levels.length === 0 && stroke && stroke.as !== "play") for (const s of stroke.crossed) levels.push(loud(strings.live(s, 0), [], 0) - 6);
     if (levels.length > 0) reference = Math.max(...levels);

@@ -4,31 +4,30 @@ import type { Passage } from "../passage/schema.ts";
 import type { BarSpan } from "./types.ts";
 
 /** Where every bar starts and how fast it runs. A pick-up starts at its first stroke. */
-export function barSpans(passage: Pick<Passage, "bars" | "tempo">, memory?: FoldMemory<BarSpan | null, BarSpan>): BarSpan[] {
+export function barSpans(passage: Pick<Passage, "bars" | "tempo" | "feel">, memory?: FoldMemory<BarSpan | null, BarSpan>): BarSpan[] {
   return fold<BarSpan | null, BarSpan>({
     keys: passage.bars,
     start: null,
-    same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && endMs(a) === endMs(b) && a.tempo === b.tempo),
+    same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && a.endMs === b.endMs && a.tempo === b.tempo),
     memory,
     work: (before, b) => {
       const bar = passage.bars[b]!;
       const full = ticksOf(`${bar.meter[0]}/${bar.meter[1]}`);
       const first = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
       const offset = first === full ? 0 : first;
+      const tempo = bar.tempo ?? before?.tempo ?? passage.tempo;
+      const startMs = before?.endMs ?? 0;
       const span: BarSpan = {
         start: before ? before.start + before.length : 0,
         offset,
         length: full - offset,
-        startMs: before ? endMs(before) : 0,
-        tempo: bar.tempo ?? before?.tempo ?? passage.tempo,
+        startMs,
+        endMs: startMs + (full - swungTicks(offset, passage.feel, full)) * msPerTick(tempo),
+        tempo,
       };
       return [span, span];
     },
   });
-}
-
-function endMs(span: BarSpan): number {
-  return span.startMs + span.length * msPerTick(span.tempo);
 }
 
 /** Milliseconds a tick lasts at a tempo in quarter notes a minute. */
@@ -38,12 +37,14 @@ export function msPerTick(tempo: number): number {
 
 /**
  * Where a written place sounds: in swing, the second half of each pair starts late, so that
- * long to short is `ratio`. Continuous and rising, so order never changes.
+ * long to short is `ratio`. Continuous and rising, so order never changes. What is left of a bar behind its last whole
+ * pair (the last eighth of 7/8) has nothing to swing with and stays straight, so that the bar ends where it is written to.
  */
-export function swungTicks(inBar: Ticks, feel: Passage["feel"]): number {
+export function swungTicks(inBar: Ticks, feel: Passage["feel"], bar: Ticks): number {
   if (feel === "straight") return inBar;
   const pair = TICKS_PER_WHOLE / (feel.swing === "eighth" ? 4 : 8);
   const base = Math.floor(inBar / pair) * pair;
+  if (base + pair > bar) return inBar;
   const phase = (inBar - base) / pair;
   const long = feel.ratio / (1 + feel.ratio);
   const warped = phase < 0.5 ? phase * 2 * long : long + (phase - 0.5) * 2 * (1 - long);
@@ -53,7 +54,8 @@ export function swungTicks(inBar: Ticks, feel: Passage["feel"]): number {
 /** Sounding time in ms of a tick, thousandths kept. `bar` is the bar the tick lies in. */
 export function msAt(span: BarSpan, tick: Ticks, feel: Passage["feel"]): number {
   const inBar = tick - span.start + span.offset;
-  const from = swungTicks(span.offset, feel);
-  const ms = span.startMs + (swungTicks(inBar, feel) - from) * msPerTick(span.tempo);
+  const bar = span.offset + span.length;
+  const from = swungTicks(span.offset, feel, bar);
+  const ms = span.startMs + (swungTicks(inBar, feel, bar) - from) * msPerTick(span.tempo);
   return Math.round(ms * 1000) / 1000;
 }

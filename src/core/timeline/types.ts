@@ -77,7 +77,9 @@ export interface BarSpan {
   /** Written place at which the bar starts to count (above 0 only in a pick-up). */
   offset: Ticks;
   length: Ticks;
+  /** Sounding time of its start and of its end. */
   startMs: number;
+  endMs: number;
   tempo: number;
 }
 
