@@ -43,7 +43,7 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   const wrap = wrapOf(timeline, intent, settings, pins);
   const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
-  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, settings, parts.problem);
+  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, wrap.on, settings, parts.problem);
   const path = memory.plan.plan(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { FINGER_TIP, HEEL_CHUCK } from "../hands/patches.ts";
-import { answerAmplitude } from "./sympathy.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import { instrument } from "../test/build.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch, touchDecay } from "./modal.ts";
+import { answerAmplitude } from "./sympathy.ts";
 import { dbOf } from "./weighting.ts";
 
 const set = (name: string) => new StringSet(instrument(name));

@@ -1,4 +1,5 @@
 import type { Instrument } from "../passage/schema.ts";
+import { lastFret } from "../passage/settings.ts";
 import { parseChordName } from "./names.ts";
 import { looksLikeShape, parseShape, type Shape } from "./shape.ts";
 import { voicingsOf } from "./voicings.ts";
@@ -37,8 +38,8 @@ function parseWord(word: string, instrument: Instrument): { ok: true; chord: Wri
   if (frets !== "") {
     const read = parseShape(frets.replaceAll("-", " "), instrument.tuning.length);
     if (!read.ok) return { ok: false, at: Math.max(0, equals + 1), says: read.says };
-    const high = read.shape.some((fret) => fret !== null && fret > instrument.frets);
-    if (high) return { ok: false, at: Math.max(0, equals + 1), says: `this neck has ${instrument.frets} frets` };
+    const high = read.shape.some((fret) => fret !== null && fret > lastFret(instrument));
+    if (high) return { ok: false, at: Math.max(0, equals + 1), says: `this neck has ${lastFret(instrument)} frets` };
     return { ok: true, chord: { name: name || frets, shape: read.shape } };
   }
   const read = parseChordName(name);

@@ -1,6 +1,6 @@
 import { gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
 import type { Instrument } from "../passage/schema.ts";
-import { openPitches } from "../passage/settings.ts";
+import { lastFret, openPitches } from "../passage/settings.ts";
 import type { ChordTones } from "./names.ts";
 import type { Shape } from "./shape.ts";
 
@@ -35,15 +35,15 @@ export function voicingsOf(chord: ChordTones, instrument: Instrument, most = 12)
     const held = fingered(shape, isBass);
     if (held) found.push({ voicing: { shape, fingers: held.fingers }, cost: held.cost + awkwardness(shape) });
   };
-  const lastPosition = Math.min(HIGHEST_POSITION, instrument.frets - instrument.capo - 1);
-  for (let position = 1; position <= lastPosition; position++) shapesAt(position, chord, open, keep);
+  const lastPosition = Math.min(HIGHEST_POSITION, lastFret(instrument) - 1);
+  for (let position = 1; position <= lastPosition; position++) shapesAt(position, chord, open, lastFret(instrument), keep);
   found.sort((a, b) => a.cost - b.cost);
   return found.slice(0, most).map(({ voicing }) => voicing);
 }
 
 /** Every shape of the chord with frets from a position on, and open strings. */
-function shapesAt(position: number, chord: ChordTones, open: readonly number[], keep: (shape: Shape) => void): void {
-  const frets = [null, 0, ...Array.from({ length: FRETS_IN_REACH }, (_, i) => position + i)];
+function shapesAt(position: number, chord: ChordTones, open: readonly number[], last: number, keep: (shape: Shape) => void): void {
+  const frets = [null, 0, ...Array.from({ length: Math.min(FRETS_IN_REACH, last - position + 1) }, (_, i) => position + i)];
   const choices = open.map((pitch) => frets.filter((fret) => fret === null || chord.tones.has((pitch + fret) % 12)));
   const shape: (number | null)[] = new Array(open.length).fill(null);
   const lowestFirst = (string: number, begun: boolean): void => {

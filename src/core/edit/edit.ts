@@ -2,6 +2,7 @@ import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
 import { applyPatchTo } from "../remedies/patch.ts";
+import { addBar, removeBar } from "./bars.ts";
 import { barLength, type Place, strokeAt } from "./place.ts";
 import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
@@ -24,16 +25,10 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       if (!(edit.tempo >= 20 && edit.tempo <= 400)) return false;
       passage.tempo = edit.tempo;
       return true;
-    case "add-bar": {
-      const model = passage.bars[edit.after];
-      if (!model) return false;
-      passage.bars.splice(edit.after + 1, 0, { meter: [model.meter[0], model.meter[1]], strokes: [] });
-      return true;
-    }
+    case "add-bar":
+      return addBar(passage, edit.after);
     case "remove-bar":
-      if (passage.bars.length < 2 || !passage.bars[edit.bar]) return false;
-      passage.bars.splice(edit.bar, 1);
-      return true;
+      return removeBar(passage, edit.bar);
     case "apply-patch":
       return applyPatchTo(passage, edit.patch);
     case "paste":

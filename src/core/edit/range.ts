@@ -2,6 +2,7 @@ import { notesOfShape } from "../chords/shape.ts";
 import { beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
+import { lastFret } from "../passage/settings.ts";
 import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
 import type { Edit, Figure } from "./types.ts";
 
@@ -66,9 +67,10 @@ export function clearRange(passage: Passage, from: Ticks, to: Ticks): boolean {
  * that this instrument has not.
  */
 export function pasteFigure(passage: Passage, at: Ticks, figure: Figure): boolean {
-  const { tuning, frets } = passage.instrument;
+  const { tuning } = passage.instrument;
+  const last = lastFret(passage.instrument);
   const fits = figure.strokes.every(
-    ({ stroke }) => stroke.notes.every((note) => note.string <= tuning.length && note.fret <= frets) && (stroke.strings ?? []).every((s) => s <= tuning.length),
+    ({ stroke }) => stroke.notes.every((note) => note.string <= tuning.length && note.fret <= last) && (stroke.strings ?? []).every((s) => s <= tuning.length),
   );
   if (!fits || figure.length <= 0) return false;
   const end = at + figure.length;
@@ -104,9 +106,10 @@ export function paintTone(passage: Passage, { from, to, tone }: Extract<Edit, { 
 }
 
 export function setChord(passage: Passage, { from, to, length, name, shape }: Extract<Edit, { kind: "set-chord" }>): boolean {
-  const { tuning, frets } = passage.instrument;
+  const { tuning } = passage.instrument;
+  const last = lastFret(passage.instrument);
   const notes: Note[] = notesOfShape(shape);
-  if (shape.length !== tuning.length || notes.length === 0 || notes.some((note) => note.fret > frets)) return false;
+  if (to <= from || shape.length !== tuning.length || notes.length === 0 || notes.some((note) => note.fret > last)) return false;
   const place = placeAt(passage, from);
   const strokes = strokesIn(passage, from, to);
   if (strokes.length === 0) {
@@ -126,8 +129,9 @@ export function setChord(passage: Passage, { from, to, length, name, shape }: Ex
 }
 
 export function writeChords(passage: Passage, { bar: first, chords }: Extract<Edit, { kind: "write-chords" }>): boolean {
-  const { tuning, frets } = passage.instrument;
-  const fits = chords.flat().every(({ shape }) => shape.length === tuning.length && shape.every((fret) => fret === null || fret <= frets));
+  const { tuning } = passage.instrument;
+  const last = lastFret(passage.instrument);
+  const fits = chords.flat().every(({ shape }) => shape.length === tuning.length && shape.every((fret) => fret === null || fret <= last));
   if (!fits || chords.length === 0 || first < 0 || first > passage.bars.length) return false;
   const model = passage.bars[first] ?? passage.bars.at(-1)!;
   chords.forEach((own, i) => {

@@ -1,6 +1,6 @@
 import { fractionOf, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
-import { openPitches } from "../passage/settings.ts";
+import { lastFret, openPitches } from "../passage/settings.ts";
 import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
 import type { Edit } from "./types.ts";
 
@@ -14,7 +14,7 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
   const stroke = strokeAt(passage, place);
   switch (edit.kind) {
     case "set-fret": {
-      if (edit.fret < 0 || edit.fret > passage.instrument.frets || edit.string > passage.instrument.tuning.length) return false;
+      if (edit.fret < 0 || edit.fret > lastFret(passage.instrument) || edit.string > passage.instrument.tuning.length) return false;
       const note = stroke?.notes.find((n) => n.string === edit.string);
       if (note) {
         note.fret = edit.fret;
@@ -22,7 +22,7 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
         return true;
       }
       const tone = edit.tone && edit.tone !== "open" ? { tone: edit.tone } : {};
-      const finger = edit.finger !== undefined && edit.fret > 0 ? { finger: edit.finger } : {};
+      const finger = edit.finger && edit.fret > 0 ? { finger: edit.finger } : {};
       const added: Note = { string: edit.string, fret: edit.fret, ...finger, ...tone };
       if (stroke) {
         if (stroke.as && stroke.as !== "play") delete stroke.as;
@@ -48,7 +48,7 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
       return setAs(passage, edit, stroke);
     case "set-finger":
       return onNote(stroke, edit.string, (note) => {
-        if (note.fret === 0) return false;
+        if (note.fret === 0 || edit.finger === 0) return false;
         if (edit.finger === null) delete note.finger;
         else note.finger = edit.finger;
         return true;
@@ -134,7 +134,7 @@ function moveNote({ instrument }: Passage, stroke: Stroke | undefined, { string,
   const note = stroke?.notes.find((n) => n.string === string);
   if (!stroke || !note || open[to - 1] === undefined || stroke.notes.some((n) => n.string === to)) return false;
   const fret = note.fret + open[string - 1]! - open[to - 1]!;
-  if (fret < 0 || fret > instrument.frets) return false;
+  if (fret < 0 || fret > lastFret(instrument)) return false;
   note.string = to;
   note.fret = fret;
   delete note.finger;

@@ -1,5 +1,5 @@
 import type { Instrument } from "../passage/schema.ts";
-import { openPitches } from "../passage/settings.ts";
+import { lastFret, openPitches } from "../passage/settings.ts";
 
 /** A note with a pitch, a place on the neck, or both. */
 export interface Unplaced {
@@ -30,7 +30,7 @@ export function placed(
   onProgress: (done: number, of: number) => void = () => {},
 ): (Place | undefined)[][] {
   const open = openPitches(instrument);
-  const last = instrument.frets - instrument.capo;
+  const last = lastFret(instrument);
   let reached = [{ cost: 0, hand: 0, path: null as Path | null }];
   for (const [m, notes] of moments.entries()) {
     if (m % 500 === 0) onProgress(m, moments.length);

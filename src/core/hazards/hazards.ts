@@ -132,16 +132,18 @@ export function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
   return stroke.kind === "none" ? "slap" : stroke.as;
 }
 
+const SHAKES: ReadonlySet<Cause> = new Set(["jolt", "sympathy", "bend"]);
+
 /** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
 function together(fresh: readonly Excitation[]): readonly Excitation[] {
-  const shakes = fresh.filter((e) => e.cause === "jolt" || e.cause === "sympathy" || e.cause === "bend");
+  const shakes = fresh.filter((e) => SHAKES.has(e.cause));
   if (shakes.length < 2) return fresh;
   const loudest = shakes.reduce((a, b) => (b.db > a.db ? b : a));
   const power = shakes.reduce((sum, e) => sum + 10 ** (e.db / 10), 0);
   return [...fresh.filter((e) => !shakes.includes(e)), { ...loudest, db: 10 * Math.log10(power) }];
 }
 
-const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, carried: false };
+const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, onlyShaken: false, carried: false };
 
 /** Level of an excitation in model dB at a moment. */
 export function levelAt(excitation: Excitation, ms: number): number {
@@ -158,6 +160,7 @@ function describe(alive: readonly Excitation[], fresh: readonly Excitation[], st
     undampedDb: loudest < FLOOR_DB ? null : Math.round(loudest * 10) / 10,
     alive,
     fresh: alive.filter((e) => e.ms === step.ms).length,
+    onlyShaken: fresh.every((e) => SHAKES.has(e.cause) || e.db <= threshold),
     struck: fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
     carried: fresh.some((e) => e.lively && e.cause === "carry-over" && e.db > threshold),
   };

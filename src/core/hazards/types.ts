@@ -25,6 +25,8 @@ export interface StringHazard {
   fresh: number;
   /** It is struck here loudly enough to be heard: only a contact that deadens helps. */
   struck: boolean;
+  /** What begins here only shakes it: jolt, sympathy, a bend's shove. */
+  onlyShaken: boolean;
   /** A note with all its partials goes on here: only a contact that stops it helps. */
   carried: boolean;
 }

@@ -1,11 +1,11 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import { StringSet } from "../acoustics/modal.ts";
-import { dbOf } from "../acoustics/weighting.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
+import { dbOf } from "../acoustics/weighting.ts";
 import { LoudnessModel } from "../hazards/hazards.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Gain, Instrument } from "../passage/schema.ts";
-import { openPitches } from "../passage/settings.ts";
+import { lastFret, openPitches } from "../passage/settings.ts";
 
 /** An open, untouched string that answers a played one. */
 export interface Answer {
@@ -26,7 +26,7 @@ export function sympathyTable(instrument: Instrument, gain: Gain, frets = 12): A
   const strings = new StringSet(instrument);
   const model = new LoudnessModel(strings);
   const open = openPitches(instrument);
-  const last = Math.min(frets, instrument.frets - instrument.capo);
+  const last = Math.min(frets, lastFret(instrument));
   return open.map((_, p) =>
     Array.from({ length: last + 1 }, (_, fret) => {
       const heard = model.struck(p + 1, fret) + AUDIBLE_DB[gain];

@@ -32,9 +32,23 @@ export function parsePassage(raw: unknown): Parsed<Passage> {
       ok: false,
       faults: [{ place: "/version", says: `version ${version} is newer than this program reads (${PASSAGE_VERSION})` }],
     };
+  const unreadable = unreadableKey(raw, "");
+  if (unreadable !== null) return { ok: false, faults: [{ place: unreadable, says: "no key can be called so" }] };
   const result = passageSchema.safeParse(upgraded(raw as Record<string, unknown>));
   if (result.success) return { ok: true, value: result.data };
   return { ok: false, faults: result.error.issues.flatMap(faultsOf) };
+}
+
+/** Where a key stands that a plain object cannot hold as its own, so that it would be lost without a word; null where none does. */
+function unreadableKey(value: unknown, place: string): string | null {
+  if (typeof value !== "object" || value === null) return null;
+  if (Object.hasOwn(value, "__proto__")) return `${place}/__proto__`;
+  for (const [key, inner] of Object.entries(value)) {
+    if (typeof inner !== "object" || inner === null) continue;
+    const found = unreadableKey(inner, `${place}/${key.replaceAll("~", "~0").replaceAll("/", "~1")}`);
+    if (found !== null) return found;
+  }
+  return null;
 }
 
 /** JSON pointer (RFC 6901) of a path. */

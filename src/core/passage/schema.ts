@@ -18,7 +18,11 @@ const fraction = z.string().superRefine((text, ctx) => {
   if (!result.ok) ctx.addIssue({ code: "custom", message: result.says });
 });
 const pitch = z.string().refine((text) => parsePitch(text) !== null, 'not a pitch name such as "E2" or "F#3"');
-const id = z.string().min(1).max(64);
+const id = z
+  .string()
+  .min(1)
+  .max(64)
+  .refine((text) => text !== "__proto__", "nothing can be called so");
 const stringNumber = z.int().min(1).max(8);
 const milliseconds = z.number().min(1).max(2000);
 const tempo = z.number().min(20).max(400);
@@ -143,14 +147,14 @@ export const ruleSchema = z.discriminatedUnion("kind", [
 ]);
 
 /** What one stroke or note is in a treatment, whatever the rules say; null takes away what is written. */
-const strokeOverride = z.strictObject({
+export const strokeOverride = z.strictObject({
   stroke: z.enum(STROKE_KINDS).nullable().optional(),
   strings: strokeSchema.shape.strings.unwrap().nullable().optional(),
   as: strokeSchema.shape.as,
   accent: z.boolean().optional(),
   length: strokeSchema.shape.length.optional(),
 });
-const noteOverride = z.strictObject({ tone: noteSchema.shape.tone, length: fraction.nullable().optional(), letRing: z.boolean().optional() });
+export const noteOverride = z.strictObject({ tone: noteSchema.shape.tone, length: fraction.nullable().optional(), letRing: z.boolean().optional() });
 
 const treatmentSchema = z.strictObject({
   id,

@@ -41,6 +41,11 @@ export function openPitches(instrument: Instrument): number[] {
   return instrument.tuning.map((name) => (parsePitch(name) as number) + instrument.capo);
 }
 
+/** The highest fret there is, counted from nut or capo as notes are. */
+export function lastFret({ frets, capo }: Instrument): number {
+  return frets - capo;
+}
+
 /** Vibrating length of an open string in mm: nut or capo to bridge. */
 export function openLengthMm(instrument: Instrument): number {
   return instrument.scaleLengthMm * 2 ** (-instrument.capo / 12);

@@ -10,7 +10,8 @@ export function silenced(step: ProblemStep, fretting: Shape, picking: Shape): nu
   return (
     ((fretting.damps | picking.damps) & ~loud) |
     ((fretting.stops | picking.stops) & step.carried & ~step.struck) |
-    ((fretting.deadens | picking.deadens) & step.struck)
+    // A second contact, off the node, ends a chime.
+    ((fretting.deadens | picking.deadens | (fretting.chimes & picking.damps)) & step.struck)
   );
 }
 

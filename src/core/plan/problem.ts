@@ -100,6 +100,7 @@ export function problemOf(
   hazards: HazardTable,
   hands: readonly HandState[],
   shapes: readonly StepShapes[],
+  wrapped: boolean,
   settings: Settings,
   memory?: ProblemMemory,
 ): Problem {
@@ -119,7 +120,7 @@ export function problemOf(
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
     memory: memory?.steps,
-    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, settings, before),
+    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, wrapped, settings, before),
   });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
@@ -152,6 +153,7 @@ function stepProblem(
   shapes: StepShapes,
   soonMeant: number,
   untilPressMs: number,
+  wrapped: boolean,
   settings: Settings,
   before: Before,
 ): readonly [StepProblem, Before] {
@@ -163,7 +165,7 @@ function stepProblem(
     lengthMs: Math.round(step.lengthMs),
     hasStroke: step.stroke !== null,
     haveMs: Math.max(1, step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)),
-    strings: stakesOf(step, hazards, before.rows, soonMeant),
+    strings: stakesOf(step, hazards, before.rows, soonMeant, wrapped),
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),
     muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
@@ -194,15 +196,17 @@ function isPressedAgain(before: HandState, now: HandState): boolean {
   );
 }
 
-function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], soonMeant: number): StringStakes[] {
+function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], soonMeant: number, wrapped: boolean): StringStakes[] {
   return strings.map((row, s): StringStakes => {
     const earlier = before[s]?.alive ?? [];
     if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
     const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
     const cost = [0];
     for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, isSoonMeant ? 0 : strayCost(e, step.ms, step.ms + step.lengthMs, thresholdDb)));
-    const next = [row.fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
-    return { cost, next, fresh: row.fresh, risk: cost[row.fresh]!, last: [] };
+    // A wrap keeps a still string still; what already sounds goes on under it.
+    const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;
+    const next = [fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
+    return { cost, next, fresh, risk: cost[fresh]!, last: [] };
   });
 }
 

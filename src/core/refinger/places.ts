@@ -1,6 +1,6 @@
 import { type GripNote, gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
-import { openPitches } from "../passage/settings.ts";
+import { lastFret, openPitches } from "../passage/settings.ts";
 import type { Timeline, TimelineNote } from "../timeline/types.ts";
 
 /** Where the notes of one stroke could be played. */
@@ -68,7 +68,7 @@ function placings(passage: Passage, stroke: Stroke, notes: readonly TimelineNote
     const pitch = open[note.string - 1]! + note.fret;
     return open.flatMap((lowest, s) => {
       const fret = pitch - lowest;
-      return fret >= 0 && fret <= passage.instrument.frets ? [{ string: s + 1, fret }] : [];
+      return fret >= 0 && fret <= lastFret(passage.instrument) ? [{ string: s + 1, fret }] : [];
     });
   });
   let all: Place[][] = [[]];

@@ -2,7 +2,7 @@ import { SCHOOL_KEYS, schoolOf } from "../hands/schools.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
-import { openPitches, settingsOf } from "../passage/settings.ts";
+import { lastFret, openLengthMm, openPitches, settingsOf } from "../passage/settings.ts";
 import { countOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
 import type { Patch, RemedyKind, Stray } from "../verdict/document.ts";
@@ -177,10 +177,15 @@ function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[
   return found;
 }
 
+/** No player takes a place further along the neck than this for one note's sake, in comfortable spans of the hand. From memory, adjustable. */
+const FAR_IN_REACHES = 1.5;
+
 /** The same pitch on another string, near the hand. */
 function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
   const { instrument } = passage;
   const { path, where, note: written, stroke } = writtenOf(passage, note);
+  const length = openLengthMm(instrument);
+  const farMm = FAR_IN_REACHES * settingsOf(passage).reachMm;
   const slurredOn = passage.bars.some((bar) => bar.strokes.some((s) => s.notes.some((n) => n.string === note.string && (n.from ?? "stroke") !== "stroke")));
   if (note.from !== "stroke" || slurredOn || written.harmonic || stroke.strings) return [];
   const open = openPitches(instrument);
@@ -192,8 +197,8 @@ function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): C
   open.forEach((lowest, s) => {
     const fret = pitch - lowest;
     const string = s + 1;
-    if (string === note.string || fret < 0 || fret > instrument.frets || others.has(string)) return;
-    const isFar = fret > 0 && note.fret > 0 && Math.abs(fretFromNutMm(fret, 648) - fretFromNutMm(note.fret, 648)) > 160;
+    if (string === note.string || fret < 0 || fret > lastFret(instrument) || others.has(string)) return;
+    const isFar = fret > 0 && note.fret > 0 && Math.abs(fretFromNutMm(length, fret) - fretFromNutMm(length, note.fret)) > farMm;
     if (isFar) return;
     const changesSound = (fret === 0) !== (note.fret === 0);
     found.push({

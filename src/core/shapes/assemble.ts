@@ -43,8 +43,6 @@ export interface Doing {
   chimesAlone: StringMask;
   /** Of these, those it lets sound an octave up: loud enough to be heard even of a string that is only shaken. */
   octaveAlone: StringMask;
-  /** Only kept still, by an aid. */
-  wrapped: StringMask;
   fails: readonly number[];
 }
 
@@ -57,7 +55,6 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   let deadens = 0;
   let alone = 0;
   let octave = 0;
-  let wrapped = 0;
   const fails: number[] = new Array(context.count).fill(1);
   for (const contact of contacts) {
     const mask = bit(contact.string);
@@ -67,10 +64,7 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
     }
     const row = partOf(contact);
     fails[contact.string - 1]! *= row.fails;
-    if (row.stops === "never") {
-      wrapped |= mask;
-      continue;
-    }
+    if (row.stops === "never") continue;
     twice |= touches & mask;
     touches |= mask;
     if (!contact.narrow) wide |= mask;
@@ -82,7 +76,7 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
     if (row.stops === "always") alwaysStops |= mask;
     if (row.deadens) deadens |= mask;
   }
-  return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, octaveAlone: octave, wrapped, fails };
+  return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, octaveAlone: octave, fails };
 }
 
 const knownChimes = new WeakMap<StringSet, Map<number, number>>();
@@ -124,7 +118,6 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
   let deadens = 0;
   let chiming = 0;
   let octave = 0;
-  let wrapped = 0;
   const fails: number[] = new Array(context.count).fill(1);
   const contacts: Contact[] = [];
   for (const doing of doings) {
@@ -137,7 +130,6 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     deadens |= doing.deadens;
     chiming |= doing.chimesAlone;
     octave |= doing.octaveAlone;
-    wrapped |= doing.wrapped;
     for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
     for (const contact of doing.contacts) contacts.push(contact);
   }
@@ -155,9 +147,10 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     }
   return {
     contacts,
-    damps: (touches & ~octave) | wrapped,
+    damps: touches & ~octave,
     stops: (touches & ~chiming) | alwaysStops,
     deadens: deadens & ~chiming,
+    chimes: chiming,
     muffles,
     ...effort,
     posture,

@@ -52,6 +52,8 @@ export interface Shape<P extends Posture = Posture> {
   stops: StringMask;
   /** Strings it deadens though they are struck. */
   deadens: StringMask;
+  /** Strings under a lone finger over a node, which it lets chime when they are struck, unless something else touches them too. */
+  chimes: StringMask;
   /** Strings under a palm (or bass-muting finger) that leaves them their pitch. */
   muffles: StringMask;
   /** Effort of holding it, in tenths per second. */

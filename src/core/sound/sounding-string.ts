@@ -1,6 +1,6 @@
 import { type LiveString, type StringSet, type Touch, touchedDecay } from "../acoustics/modal.ts";
-import { weightingGain } from "../acoustics/weighting.ts";
 import { answersOf } from "../acoustics/sympathy.ts";
+import { weightingGain } from "../acoustics/weighting.ts";
 import { Modes } from "./modes.ts";
 import type { StringEvent } from "./score.ts";
 

@@ -69,16 +69,17 @@ const players = fc
   })
   .map(present);
 
-const feels = fc.oneof(
-  fc.constant("straight"),
-  fc.record({ swing: oneOf("eighth", "sixteenth"), ratio: oneOf(1, 1.5, 2, 3, 4) }),
-) as fc.Arbitrary<unknown>;
+const feels = fc.oneof(fc.constant("straight"), fc.record({ swing: oneOf("eighth", "sixteenth"), ratio: oneOf(1, 1.5, 2, 3, 4) })) as fc.Arbitrary<unknown>;
 
 function notesOn(strings: number, most: number): fc.Arbitrary<Json[]> {
   const note = fc
     .record({
       string: fc.integer({ min: 1, max: strings }),
-      fret: fc.oneof({ arbitrary: fc.constant(0), weight: 1 }, { arbitrary: fc.integer({ min: 1, max: 9 }), weight: 3 }, { arbitrary: oneOf(12, 19, 30, 48), weight: 1 }),
+      fret: fc.oneof(
+        { arbitrary: fc.constant(0), weight: 1 },
+        { arbitrary: fc.integer({ min: 1, max: 9 }), weight: 3 },
+        { arbitrary: oneOf(12, 19, 30, 48), weight: 1 },
+      ),
       finger: maybe(oneOf<0 | 1 | 2 | 3 | 4 | "T">(1, 2, 3, 4, "T", 0)),
       length: seldom(oneOf(...LENGTHS)),
       tone: maybe(oneOf("open", "palm", "palm", "ghost")),
@@ -128,13 +129,16 @@ const contacts = oneOf(...Object.entries(PARTS_BY_HAND).flatMap(([hand, parts]) 
   maybe(oneOf<unknown>(...(kind.hand === "fretting" ? [1, 2, 3, 4, "T"] : ["p", "i", "m", "a", "c"]))).map((finger) => present({ ...kind, finger })),
 );
 
-function pinsOn(strings: number, bars: number): fc.Arbitrary<Json> {
+export function pinsOn(strings: number, bars: number): fc.Arbitrary<Json> {
   const place = fc.record({ bar: fc.integer({ min: 1, max: bars + 1 }), at: oneOf("0", "1/8", "1/4", "1/2", "1") });
   return fc.record({ want: oneOf("demand", "ban"), string: fc.integer({ min: 1, max: strings }), from: place, to: place, contact: contacts });
 }
 
 const barRanges = seldom(fc.tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 0, max: 2 })).map(([from, more]) => ({ from, to: from + more })));
-const brushes = fc.dictionary(oneOf(...NAMES), fc.uniqueArray(oneOf(1, 2, 3, 4), { minLength: 1 }), { maxKeys: 3, noNullPrototype: true });
+const brushes = fc.dictionary(oneOf(...NAMES.filter((name) => name !== "__proto__")), fc.uniqueArray(oneOf(1, 2, 3, 4), { minLength: 1 }), {
+  maxKeys: 3,
+  noNullPrototype: true,
+});
 const rules = fc
   .oneof(
     fc.record({ kind: oneOf("plain", "muted-roots", "palm-but-accents", "shuffle-ups", "thumb-swing", "rest-after-bass", "pressed-accents") }),
@@ -155,7 +159,7 @@ const overrides = fc.dictionary(
   { maxKeys: 3 },
 );
 
-const treatments = (most: number) =>
+export const treatments = (most: number) =>
   fc.uniqueArray(fc.record({ id: oneOf("t1", "t2", "constructor"), name: oneOf(...NAMES), rules: fc.array(rules, { maxLength: 4 }), overrides }), {
     maxLength: most,
     selector: (t) => t.id,

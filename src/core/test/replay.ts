@@ -19,6 +19,8 @@ interface Vibration {
   ms: number;
   struck: boolean;
   open: boolean;
+  /** Shaken, shoved or answering: what a wrap keeps from beginning. */
+  shaken: boolean;
 }
 
 export interface ReplayStep {
@@ -26,6 +28,8 @@ export interface ReplayStep {
   /** Per string. */
   intents: readonly string[];
   contacts: readonly Contact[];
+  /** Where fingers press, in any words that tell equal hands from others: one that presses anew sets its contacts down anew. */
+  pressed: string;
 }
 
 /** "step index/string" of every stray ring. */
@@ -65,35 +69,30 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
 
     const wanted = (k: number) => steps[k]!.intents.map((x) => rings.has(x)).join();
     const touches = (k: number) => steps[k]!.contacts.map((c) => `${c.string}${c.part}${c.finger}`).join();
-    const nothingNew = i > 0 && !stroke && wanted(i) === wanted(i - 1) && touches(i) === touches(i - 1);
-    const ended: boolean[] = new Array(strings.count).fill(false);
-    for (let string = 1; string <= strings.count; string++) {
-      const s = string - 1;
+    const begun = vibrations.map((_, s): Vibration[] => {
+      const string = s + 1;
       const note = step.sounding[s];
       if (note && step.begins[s]) last[s] = { note, ms: step.ms };
-      if (rings.has(intents[s]!)) {
-        vibrations[s] = [];
-        continue;
-      }
-      const open = strings.live(string, 0);
       const started: Vibration[] = [];
-      const start = (live: LiveString, db: number, struck: boolean, isOpen: boolean) =>
-        started.push({ db, slope: slopeOf(live), ms: step.ms, struck, open: isOpen });
+      if (rings.has(intents[s]!)) return started;
+      const open = strings.live(string, 0);
+      const start = (live: LiveString, db: number, kind: "struck" | "open" | "dull" | "shaken") =>
+        started.push({ db, slope: slopeOf(live), ms: step.ms, struck: kind === "struck", open: kind === "open", shaken: kind === "shaken" });
       const crossed = stroke?.crossed.includes(string) ?? false;
       if (note) {
-        if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), true, false);
+        if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), "struck");
       } else if (crossed) {
         last[s] = null;
         const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? 0);
-        start(live, loud(live, [], 0), true, false);
+        start(live, loud(live, [], 0), "struck");
       } else {
         const over = last[s];
         const was = i > 0 ? steps[i - 1]!.intents[s]! : "quiet";
         if (over && rings.has(was)) {
           const live = strings.live(string, over.note.pitchFret);
           const age = (step.ms - over.ms) / 1000;
-          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.accent) : slopeOf(live)), false, was !== "muffled");
-          if (over.note.pressedFret > 0) start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], false, false);
+          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.accent) : slopeOf(live)), was === "muffled" ? "dull" : "open");
+          if (over.note.pressedFret > 0) start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], "dull");
         }
         let power = 0;
         if (stroke && stroke.crossed.length > 0) {
@@ -113,7 +112,20 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           const away = (string - bent.string) * side;
           if (away >= 1 && away <= reach) power += 10 ** ((loud(open, [], 0) + BEND_SHOVE_DB) / 10);
         }
-        if (power > 0) start(open, 10 * Math.log10(power), false, false);
+        if (power > 0) start(open, 10 * Math.log10(power), "shaken");
+      }
+      return started;
+    });
+    const isSetGoing = begun.some((started) => started.some((v) => v.db > threshold));
+    const isSame = i > 0 && wanted(i) === wanted(i - 1) && touches(i) === touches(i - 1) && steps[i]!.pressed === steps[i - 1]!.pressed;
+    const nothingNew = isSame && !stroke && !isSetGoing;
+    const ended: boolean[] = new Array(strings.count).fill(false);
+    begun.forEach((started, s) => {
+      const string = s + 1;
+      const note = step.sounding[s];
+      if (rings.has(intents[s]!)) {
+        vibrations[s] = [];
+        return;
       }
       const audibleAtOnset = started.filter((v) => v.db > threshold);
       const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
@@ -135,11 +147,12 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           ? here.some((c) => c.part !== "palm") && !chimes
           : audibleAtOnset.some((v) => v.open)
             ? here.length > 0 && (!chimes || leaving)
-            : (here.length > 0 && partial !== 2) || wrapped;
+            : here.length > 0 && partial !== 2;
       ended[s] = ends;
+      if (wrapped && vibrations[s]!.length === 0 && audibleAtOnset.every((v) => v.shaken)) started.length = 0;
       vibrations[s] = ends ? [] : [...vibrations[s]!, ...started].filter((v) => v.db - (v.slope * (step.ms - v.ms)) / 1000 > threshold);
       if (rising(vibrations[s]!, step, threshold, quietEnd(steps, i, s))) found.push(`${i}/${string}`);
-    }
+    });
     endedBefore = ended;
   });
   return found;

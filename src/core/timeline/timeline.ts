@@ -1,7 +1,7 @@
 import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
-import type { Settings } from "../passage/settings.ts";
+import { lastFret, type Settings } from "../passage/settings.ts";
 import { barSpans, msAt } from "./clock.ts";
 import { crossedStrings, strokeDirections } from "./strokes.ts";
 import type { BarSpan, Issue, Step, Timeline, TimelineNote, TimelineStroke } from "./types.ts";
@@ -86,8 +86,12 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
         return;
       }
       taken.add(note.string);
-      if (note.fret > instrument.frets - instrument.capo) {
-        issues.push({ code: "fret-beyond-neck", ...where, says: `Fret ${note.fret} lies beyond the neck's ${instrument.frets} frets; the note is left out.` });
+      if (note.fret > lastFret(instrument)) {
+        issues.push({
+          code: "fret-beyond-neck",
+          ...where,
+          says: `Fret ${note.fret} lies beyond the neck's ${lastFret(instrument)} frets; the note is left out.`,
+        });
         return;
       }
       if (dead) {

@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import { planStages } from "../engine.ts";
 import type { Passage } from "../passage/schema.ts";
+import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { replay } from "../test/replay.ts";
@@ -14,6 +15,7 @@ function strays(passage: Passage): { told: string[]; heard: string[] } {
     step: planned.timeline.steps[i]!,
     intents: planned.intent[i]!,
     contacts: [...o.fretting.contacts, ...o.picking.contacts],
+    pressed: JSON.stringify(planned.fingering.hands[i]!.presses),
   }));
   return { told, heard: replay(passage, steps) };
 }
@@ -22,7 +24,7 @@ it("playing the touches back on the string model, apart from the planner, hears 
   const demos = demoPassages();
   const randoms = Array.from({ length: 400 }, (_, i) => randomPassage(5000 + i, 7));
   let all = 0;
-  for (const passage of [...demos, ...randoms]) {
+  for (const passage of [...demos, ...randoms, ...somePassages(41, 400)]) {
     const { told, heard } = strays(passage);
     all += told.length;
     expect(heard, passage.title).toEqual(told);

@@ -48,7 +48,8 @@ function play(draft: Draft, bar: number, tick: Ticks, { sign, accent, stroke }: 
 function notesFor(sign: PatternPlace["sign"], { name, notes }: Held, brushes: Brushes): Held["notes"] {
   if (sign === "bass") return notes.slice(0, 1);
   if (sign !== "treble" || notes.length < 2) return notes;
-  const brushed = name === undefined ? undefined : brushes[name];
+  // Names are a user's text: "constructor" is one, and no plain object's own.
+  const brushed = name !== undefined && Object.hasOwn(brushes, name) ? brushes[name] : undefined;
   const chosen = brushed ? notes.filter((note) => brushed.includes(note.string)) : [];
   return chosen.length > 0 ? chosen : notes.slice(1);
 }

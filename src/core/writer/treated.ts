@@ -1,5 +1,5 @@
 import { ticksOf } from "../music/ticks.ts";
-import type { Note, Passage, Rule, Stroke, Treatment } from "../passage/schema.ts";
+import { type Note, noteOverride, type Passage, type Rule, type Stroke, strokeOverride, type Treatment } from "../passage/schema.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { countOf } from "../timeline/timeline.ts";
 import { Draft, setTone } from "./draft.ts";
@@ -30,14 +30,15 @@ export function treated(passage: Passage, treatment: { rules: readonly Rule[]; o
 }
 
 function override(stroke: Stroke, overrides: Treatment["overrides"]): void {
-  const own = stroke.id === undefined ? undefined : overrides[stroke.id];
-  if (own) assign(stroke, own);
+  const of = (id: string) => (Object.hasOwn(overrides, id) ? overrides[id] : undefined);
+  const own = stroke.id === undefined ? undefined : of(stroke.id);
+  if (own) assign(stroke, own, STROKE_FIELDS);
   for (const note of stroke.notes) {
-    const change = overrides[noteKey(stroke, note)];
+    const change = of(noteKey(stroke, note));
     if (!change) continue;
     const { tone, ...more } = change as { tone?: NonNullable<Note["tone"]> };
     if (tone) setTone(note, tone);
-    assign(note, more);
+    assign(note, more, NOTE_FIELDS);
   }
 }
 
@@ -46,9 +47,16 @@ export function noteKey(stroke: Pick<Stroke, "id">, note: Pick<Note, "id" | "str
   return note.id ?? `${stroke.id}/${note.string}`;
 }
 
-/** What is null is taken away, and what says the ordinary is left out. */
-function assign(target: object, change: object): void {
+const STROKE_FIELDS: ReadonlySet<string> = new Set(Object.keys(strokeOverride.shape));
+const NOTE_FIELDS: ReadonlySet<string> = new Set(Object.keys(noteOverride.shape));
+
+/**
+ * What is null is taken away, and what says the ordinary is left out. Fields that are none of the target's say nothing: an id
+ * may have come to name another thing since the override was written.
+ */
+function assign(target: object, change: object, fields: ReadonlySet<string>): void {
   for (const [key, value] of Object.entries(change)) {
+    if (!fields.has(key)) continue;
     if (value === null || value === undefined || value === false || value === "play") Reflect.deleteProperty(target, key);
     else Reflect.set(target, key, value);
   }

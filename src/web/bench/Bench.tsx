@@ -1,5 +1,5 @@
 import { MonitorUp } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import { barGrid, barLength, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
@@ -49,12 +49,6 @@ export function Bench({ passage }: { passage: Passage }) {
   const place = { bar: cursor.bar, tick: cursor.tick };
   const strings = passage.instrument.tuning.length;
 
-  useEffect(() => {
-    const bar = Math.min(cursor.bar, passage.bars.length - 1);
-    const string = Math.min(cursor.string, strings);
-    if (bar !== cursor.bar || string !== cursor.string) dispatch(movedTo({ bar, tick: bar === cursor.bar ? cursor.tick : 0, string }));
-  }, [cursor, passage.bars.length, strings, dispatch]);
-
   const nextStray = () => {
     if (!plan || plan.strays.length === 0) return;
     const at = (stray: { fromBar: number; fromAt: string; string: number }) => (stray.fromBar - 1) * 1e9 + ticksOf(stray.fromAt) * 10 + stray.string;
@@ -76,7 +70,7 @@ export function Bench({ passage }: { passage: Passage }) {
   const heardStep = listen.step === null ? undefined : planned?.steps[listen.step];
   const barStart = ticksAt(passage, { bar: cursor.bar, tick: 0 });
   /** What copying takes: the selection, or else the bar. */
-  const taken = range ?? { from: barStart, to: barStart + barLength(passage.bars[Math.min(cursor.bar, passage.bars.length - 1)]!.meter) };
+  const taken = range ?? { from: barStart, to: barStart + barLength(passage.bars[cursor.bar]!.meter) };
   const pasteAt = (at: number, figure: Figure) => {
     if (!dispatch(edit({ kind: "paste", at, figure })))
       dispatch(notify({ says: "This does not fit: it needs a string or a fret that this instrument has not." }));

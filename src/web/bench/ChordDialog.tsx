@@ -3,6 +3,7 @@ import { parseChordName } from "../../core/chords/names.ts";
 import { looksLikeShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
 import { type Voicing, voicingsOf } from "../../core/chords/voicings.ts";
 import type { Passage, Stroke } from "../../core/passage/schema.ts";
+import { lastFret } from "../../core/passage/settings.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { ShapeView } from "../parts/ShapeView.tsx";
 
@@ -97,8 +98,8 @@ function findChord(text: string, { instrument }: Passage): Found | null {
   if (looksLikeShape(text)) {
     const read = parseShape(text, instrument.tuning.length);
     if (!read.ok) return read;
-    const high = read.shape.find((fret) => fret !== null && fret > instrument.frets);
-    if (high !== undefined) return { ok: false, says: `This neck has ${instrument.frets} frets.` };
+    const high = read.shape.find((fret) => fret !== null && fret > lastFret(instrument));
+    if (high !== undefined) return { ok: false, says: `This neck has ${lastFret(instrument)} frets.` };
     return { ok: true, name: null, voicings: [{ shape: read.shape, fingers: read.shape.map(() => null) }] };
   }
   const read = parseChordName(text);

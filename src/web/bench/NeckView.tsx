@@ -1,6 +1,6 @@
 import { fretFromNutMm } from "../../core/music/neck.ts";
 import type { Instrument } from "../../core/passage/schema.ts";
-import { openLengthMm } from "../../core/passage/settings.ts";
+import { lastFret, openLengthMm } from "../../core/passage/settings.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import type { PlannedStep } from "../../core/verdict/document.ts";
 import { useLook } from "../setup/look.tsx";
@@ -31,7 +31,7 @@ export function NeckView({
   const x = (mm: number) => (mirrored ? WIDTH - PAD - (mm / length) * (WIDTH - 2 * PAD) : PAD + (mm / length) * (WIDTH - 2 * PAD));
   const y = (string: number) => PAD + (look.top === "lowest" ? strings - string : string - 1) * ROW + ROW / 2;
   const height = strings * ROW + 2 * PAD + 14;
-  const frets = Array.from({ length: instrument.frets - instrument.capo }, (_, i) => i + 1);
+  const frets = Array.from({ length: lastFret(instrument) }, (_, i) => i + 1);
   const bar = (from: number, to: number) => ({ x: Math.min(x(from), x(to)), width: Math.max(4, Math.abs(x(to) - x(from))) });
   return (
     <svg viewBox={`0 0 ${WIDTH} ${height}`} className="mt-1 w-full max-w-2xl" role="img" aria-label={`From nut to bridge: ${wordsOf(contacts, presses)}`}>

@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { planPassage } from "../../core/engine.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import { line, passageOf, stroke } from "../../core/test/build.ts";
-import { barBoxes, keptBars, scaleFor, stepAt, stepsByBar } from "./layout.ts";
+import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
+import { barBoxes, keptBars, scaleFor, stepAt } from "./layout.ts";
 
 const passage = passageOf([
   [stroke("0", "1/4", "5/3"), stroke("3/4", "1/4", "5/5", { notes: [{ string: 5, fret: 5, length: "1" }] })],

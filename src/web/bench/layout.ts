@@ -1,7 +1,7 @@
 import { barLength, type Place } from "../../core/edit/edit.ts";
-import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
+import { TICKS_PER_WHOLE, type Ticks } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
+import type { StepInBar } from "../../core/verdict/steps-by-bar.ts";
 
 /** Geometry of the score: bars side by side. */
 export const BAR_PAD = 26;
@@ -49,15 +49,7 @@ export function scaleFor(viewWidth: number): Scale {
   return scaleOf(viewWidth < ONE_BAR_BELOW ? Math.max(200, viewWidth - BAR_PAD) : PX_PER_WHOLE);
 }
 
-export interface StepBox {
-  index: number;
-  step: PlannedStep;
-  /** The step before it, to show what only goes on. */
-  before: PlannedStep | undefined;
-  tick: Ticks;
-  /** Where the step ends in this bar, at most the bar's end. */
-  endTick: Ticks;
-}
+export type StepBox = StepInBar;
 
 /** The same as before, box by box and bar by bar, where nothing changed: such steps and bars need not be drawn again. */
 export function keptBars(now: readonly StepBox[][], before: readonly StepBox[][]): StepBox[][] {
@@ -70,24 +62,6 @@ export function keptBars(now: readonly StepBox[][], before: readonly StepBox[][]
     const same = kept.length === before[b]?.length && kept.every((box, i) => box === before[b]![i]);
     return same ? before[b]! : kept;
   });
-}
-
-/** The plan's steps sorted into their bars. A step that goes on past its bar shows again in the next ones. */
-export function stepsByBar(plan: PlanDocument | null, passage: Passage): StepBox[][] {
-  const bars: StepBox[][] = passage.bars.map(() => []);
-  if (!plan) return bars;
-  plan.steps.forEach((step, index) => {
-    const next = plan.steps[index + 1];
-    for (let b = step.bar - 1; b < passage.bars.length; b++) {
-      if (next && b > next.bar - 1) break;
-      const length = barLength(passage.bars[b]!.meter);
-      const tick = b === step.bar - 1 ? ticksOf(step.at) : 0;
-      const endTick = next && next.bar - 1 === b ? ticksOf(next.at) : length;
-      if (endTick > tick) bars[b]!.push({ index, step, before: b === step.bar - 1 ? plan.steps[index - 1] : step, tick, endTick });
-      if (next && next.bar - 1 === b) break;
-    }
-  });
-  return bars;
 }
 
 /** The step that is under way at a place; null before the first. */

@@ -2,6 +2,7 @@ import { useRef } from "react";
 import { useDispatch, useStore } from "react-redux";
 import { barLength, type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
+import { lastFret } from "../../core/passage/settings.ts";
 import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 
@@ -184,7 +185,7 @@ export function useKeys(finest: number, actions: KeyActions) {
       const at = `${place.bar}/${place.tick}/${string}`;
       const before = typed.current.at === at ? typed.current.digits : "";
       const both = `${before}${digit}`;
-      const digits = before !== "" && before !== "0" && Number(both) <= passage.instrument.frets ? both : digit;
+      const digits = before !== "" && before !== "0" && Number(both) <= lastFret(passage.instrument) ? both : digit;
       typed.current = { digits: digits.length > 1 ? "" : digits, at };
       change({ kind: "set-fret", place, string, fret: Number(digits), length: finest });
     };

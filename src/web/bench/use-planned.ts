@@ -1,7 +1,8 @@
 import { useMemo, useRef } from "react";
 import type { Passage } from "../../core/passage/schema.ts";
+import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
 import { usePlan } from "../planner/use-plan.ts";
-import { keptBars, type StepBox, stepsByBar } from "./layout.ts";
+import { keptBars, type StepBox } from "./layout.ts";
 
 /** A passage with its plan as the score shows it: the plan of the moment before stands while the next is made, as long as the bars match. */
 export function usePlanned(passage: Passage) {

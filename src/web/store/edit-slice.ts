@@ -55,16 +55,27 @@ export interface Opened {
   cursor: EditState["cursor"];
 }
 
+/** A place that the passage has: where bars were taken away, the beginning of the last one that is left. */
+function inside({ bars }: Passage, { bar, tick }: Place): Place {
+  return bar < bars.length ? { bar, tick } : { bar: bars.length - 1, tick: 0 };
+}
+
+function cursorIn(passage: Passage, cursor: EditState["cursor"]): EditState["cursor"] {
+  return { ...inside(passage, cursor), string: Math.min(cursor.string, passage.instrument.tuning.length) };
+}
+
 const slice = createSlice({
   name: "edit",
   initialState,
   reducers: {
     opened(state, { payload }: PayloadAction<Opened>) {
-      return { ...initialState, ...payload, serial: state.serial + 1 };
+      return { ...initialState, ...payload, cursor: cursorIn(payload.passage, payload.cursor), serial: state.serial + 1 };
     },
     closed: (state) => ({ ...initialState, serial: state.serial }),
     changed(state, { payload }: PayloadAction<{ passage: Passage; past: Change[]; future: Change[] }>) {
       Object.assign(state, payload);
+      state.cursor = cursorIn(payload.passage, state.cursor);
+      if (state.anchor) state.anchor = inside(payload.passage, state.anchor);
       state.serial++;
       if (state.save !== "stale") state.save = "unsaved";
     },

@@ -6,8 +6,8 @@ import { settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
+import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
 import type { Difference } from "../../core/writer/differences.ts";
-import { stepsByBar } from "../bench/layout.ts";
 import { wave } from "../bench/signs.tsx";
 
 const STROKES = 26;

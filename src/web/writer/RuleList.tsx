@@ -254,6 +254,7 @@ function parseBrush(text: string): { brush: Record<string, number[]> } | { at: n
   for (const { 0: word, index } of text.matchAll(/\S+/g)) {
     const match = /^([^=]+)=([1-8]+)$/.exec(word);
     if (!match) return { at: index, says: `"${word}" is not a chord, = and strings, such as G=321` };
+    if (match[1] === "__proto__") return { at: index, says: "no chord is called so" };
     brush[match[1]!] = [...new Set([...match[2]!].map(Number))];
   }
   return { brush };

@@ -6,6 +6,7 @@ import { settingsOf } from "../../passage/settings.ts";
 import { strokeDirections } from "../../timeline/strokes.ts";
 import { countOf } from "../../timeline/timeline.ts";
 import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
+import { type StepInBar, stepsByBar } from "../../verdict/steps-by-bar.ts";
 
 /** One line of music with what each hand does under it, as SVG: never split over a page. */
 export interface System {
@@ -32,12 +33,13 @@ const LETTER = 5.6;
 export function sheetOf(passage: Passage, plan: PlanDocument, paper: Paper = "a4"): System[] {
   const { widthPx } = PAPERS[paper];
   const systems: System[] = [];
+  const inBars = stepsByBar(plan, passage);
   let first = 0;
   while (first < passage.bars.length) {
     let width = NAMES;
     let last = first;
     while (last < passage.bars.length && (last === first || width + barWidth(passage.bars[last]!) <= widthPx)) width += barWidth(passage.bars[last++]!);
-    systems.push(systemOf(passage, plan, first, last, widthPx));
+    systems.push(systemOf(passage, plan, inBars, first, last, widthPx));
     first = last;
   }
   return systems;
@@ -61,7 +63,7 @@ function barWidth(bar: Bar): number {
   return PAD + (barLength(bar.meter) / TICKS_PER_WHOLE) * PX_PER_WHOLE;
 }
 
-function systemOf(passage: Passage, plan: PlanDocument, first: number, last: number, widthPx: number): System {
+function systemOf(passage: Passage, plan: PlanDocument, inBars: readonly (readonly StepInBar[])[], first: number, last: number, widthPx: number): System {
   const strings = passage.instrument.tuning.length;
   const lanes = COUNT + STROKES;
   const y = (string: number) => lanes + (string - 0.5) * LANE;
@@ -81,7 +83,7 @@ function systemOf(passage: Passage, plan: PlanDocument, first: number, last: num
       `<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`,
       text(x - 3, COUNT + 4, String(b + 1), { size: 9, anchor: "end" }),
     );
-    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(passage, plan, b, b === first, at, y), ...frets(bar, at, y));
+    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(inBars[b]!, b, b === first, at, y), ...frets(bar, at, y));
     x += barWidth(bar);
   }
   parts.push(`<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`);
@@ -113,22 +115,15 @@ function strokesOf(bar: Bar, settings: ReturnType<typeof settingsOf>, strings: n
   });
 }
 
-function steps(passage: Passage, plan: PlanDocument, b: number, isFirst: boolean, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
-  const end = barLength(passage.bars[b]!.meter);
-  return plan.steps.flatMap((step, i) => {
-    const next = plan.steps[i + 1];
-    const goesOn = step.bar - 1 < b && (!next || next.bar - 1 >= b) && next?.at !== undefined && !(next.bar - 1 === b && ticksOf(next.at) === 0);
-    if (step.bar - 1 !== b && !goesOn) return [];
-    const from = step.bar - 1 === b ? ticksOf(step.at) : 0;
-    const to = next && next.bar - 1 === b ? ticksOf(next.at) : end;
-    // At the beginning of a line the signs stand again.
-    const opens = isFirst && from === 0;
-    const before = opens ? undefined : step.bar - 1 === b ? plan.steps[i - 1] : step;
-    return step.strings.map((string, s) => {
+/** What every string does in one bar. `isFirst` is the first bar of its line, where the signs stand again. */
+function steps(here: readonly StepInBar[], bar: number, isFirst: boolean, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
+  return here.flatMap(({ step, before, tick, endTick }) =>
+    step.strings.map((string, s) => {
       const line = y(string.string);
-      return segment(string, at(from), at(to), line, step.bar - 1 === b) + touches(string, before?.strings[s], at(from), at(to), line);
-    });
-  });
+      const earlier = isFirst && tick === 0 ? undefined : before?.strings[s];
+      return segment(string, at(tick), at(endTick), line, step.bar - 1 === bar) + touches(string, earlier, at(tick), at(endTick), line);
+    }),
+  );
 }
 
 /** Signs of the hands that damp a string: round over its line for the fretting hand, square under it for the picking hand, each with a line for as long as it lasts. */

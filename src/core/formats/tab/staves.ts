@@ -26,7 +26,8 @@ export const FEWEST_STRINGS = 4;
 export const MOST_STRINGS = 8;
 
 /** A label such as "E", "e", "F#", "Bb2", then a bar line or the first dash. */
-const STRING_LINE = /^(\s*)([A-Ga-g][#b♯♭]?\d?)?(\s*)([|:‖]?)([-0-9xXhHpPbBrRtT/\\~^()<>|:*.= ]*)$/;
+const LABEL = /^([A-Ga-g][#b♯♭]?\d?)?(?:\s*[|:‖])?/;
+const BODY = /^[-0-9xXhHpPbBrRtT/\\~^()<>|:*.= ]*$/;
 
 /** Finds the staves of a plain-text tablature. Faults name the line. */
 export function stavesOf(text: string): { ok: true; source: TabSource } | { ok: false; faults: Fault[] } {
@@ -81,12 +82,15 @@ export function stavesOf(text: string): { ok: true; source: TabSource } | { ok: 
 }
 
 function stringLine(text: string, line: number): StringLine | null {
-  const match = STRING_LINE.exec(text.trimEnd());
-  if (!match) return null;
-  const body = match[5] as string;
+  const written = text.trim();
+  // One part after the other: together they would try every way to share long runs of blanks.
+  const [lead, label = ""] = LABEL.exec(written)!;
+  const rest = written.slice(lead.length);
+  const body = lead === label ? rest.trimStart() : rest;
+  if (!BODY.test(body)) return null;
   const dashes = body.split("-").length - 1;
   if (dashes < 3 || dashes < body.replace(/[^A-Za-z]/g, "").length) return null;
-  return { line, label: match[2] ?? "", body };
+  return { line, label, body };
 }
 
 /** Whether a line between staves carries signs (counts, strokes, palm-mute spans) rather than words. */
