@@ -28,6 +28,22 @@ describe("pins and bans", () => {
     expect(p.pins![0]!.met).toBe(false);
     expect(p.steps.length).toBeGreaterThan(3);
   });
+  it("a wrap that is ruled out on one string is off: it is one thing over all of them", () => {
+    const passage = passageOf(music, { gain: "high", player: { fretWrap: "on" } });
+    expect(planPassage(passage).steps.some((s) => s.strings.some((x) => parts(x).includes("fret-wrap")))).toBe(true);
+    const contact = { hand: "aid", part: "fret-wrap" } as const;
+    const p = planPassage({ ...passage, pins: [{ want: "ban", string: 3, ...everywhere, contact }] });
+    for (const step of p.steps) for (const string of step.strings) expect(parts(string)).not.toContain("fret-wrap");
+    expect(p.pins![0]!.met).toBe(true);
+    expect(p.issues).toEqual([]);
+  });
+  it("a ban that no shape can honour is told as unmet", () => {
+    // A palm-muted note has its palm, whatever is ruled out.
+    const passage = passageOf(line(4, ["6/3p", "6/3p"]), { gain: "high" });
+    const p = planPassage({ ...passage, pins: [{ want: "ban", string: 6, ...everywhere, contact: { hand: "picking", part: "palm" } }] });
+    expect(p.pins![0]!.met).toBe(false);
+    expect(p.issues).toContainEqual(expect.objectContaining({ code: "pin-unmet", path: "/pins/0", says: expect.stringContaining("ruled out") }));
+  });
   it("what a pin costs is the difference it makes", () => {
     const free = planPassage(passageOf(music, { gain: "high" }));
     const p = pinned([{ want: "ban", string: 5, ...everywhere, contact: { hand: "fretting", part: "tip" } }]);

@@ -1,7 +1,11 @@
 import { describe, expect, it } from "vitest";
-import { planStages } from "./engine.ts";
+import { finished, planStages, refinger, remedies } from "./engine.ts";
 import { moveEffort } from "./plan/moves.ts";
-import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
+import { type Candidate, candidatesFor } from "./remedies/candidates.ts";
+import { patched } from "./remedies/patch.ts";
+import { at, line, parts, passageOf, plan, type Setting, stroke } from "./test/build.ts";
+import type { Stray } from "./verdict/document.ts";
+import { outcomesOf, straysOf } from "./verdict/verdict.ts";
 
 /*
  * Plans that are optimal on paper and silly in the hands (common practice): each with a passage in
@@ -36,21 +40,35 @@ describe("silly plans the engine must not make", () => {
     expect(inBar(4)).toEqual(inBar(2));
   });
 
-  it("refingering that loses the open strings: what is written stays where it is written", () => {
-    const p = plan(line(4, ["3/0", "2/0", "1/0", "2/0"]), { gain: "high" });
-    for (const [i, string] of [3, 2, 1, 2].entries()) expect(p.steps[i]!.strings[string - 1]!.state).toBe("ring");
+  it("refingering that loses the open strings: some ring is rather left than an open string's sound given up", () => {
+    const setting: Setting = { gain: "high", player: { index: "arched" } };
+    const written = passageOf(line(4, ["1/5", "3/0", "4/2", "4/4"]), setting);
+    // The open G on string 4 at fret 5 instead: nothing would ring.
+    const fretted = passageOf(line(4, ["1/5", "4/5", "4/2", "4/4"]), setting);
+    expect(planStages(written).path.cost.stray).toBeGreaterThan(planStages(fretted).path.cost.stray);
+    expect(finished(refinger(written)).passage.bars[0]!.strokes[1]!.notes).toMatchObject([{ string: 3, fret: 0 }]);
   });
 
-  it("flipping the direction a groove lives on: the pendulum stays whatever would be easier to damp", () => {
-    const passage = passageOf(line(16, ["6/3", "5/5", "4/5", "-", "6/3", "-", "4/5", "5/5"]), { gain: "high" });
-    const { timeline } = planStages(passage);
-    expect(timeline.strokes.map((s) => s.kind)).toEqual(["down", "up", "down", "down", "down", "up"]);
+  it("flipping the direction a groove lives on for a few dB: the other direction would help, and is not proposed", () => {
+    const passage = passageOf(line(8, ["3/2", "3/0", "5/0p", "6/2", "5/0", "3/2p", "1/4", "5/2p"]), { gain: "high", tempo: 170 });
+    const planned = planStages(passage);
+    const strays = straysOf(planned, outcomesOf(planned));
+    const turned = strays.flatMap((stray) => candidatesFor(passage, planned, stray)).filter((c) => c.patch.some((op) => op.path.endsWith("/stroke")));
+    const helps = turned.filter((c) => planStages(patched(passage, c.patch)!).path.cost.stray < planned.path.cost.stray);
+    expect(helps.length).toBeGreaterThan(0);
+    expect(finished(remedies(passage, planned, null)).filter((r) => r.patch.some((op) => op.path.endsWith("/stroke")))).toEqual([]);
   });
 
-  it("shortening the melody or the bass to save an inner voice: every written note sounds its length", () => {
-    const p = plan([stroke("0", "1/2", "5/3~3"), stroke("1/8", "1/8", "3/0"), stroke("1/4", "1/8", "2/1~1"), stroke("3/8", "1/8", "3/0")], { gain: "high" });
-    for (const place of ["0", "1/8", "1/4", "3/8"]) expect(at(p, 1, place, 5).state).toBe("ring");
-    expect(p.cost.harm).toBe(0);
+  it("shortening the melody or the bass to save an inner voice: a ms of them costs twice what one of an inner voice does", () => {
+    const passage = passageOf([stroke("0", "1/2", "5/3~3 3/0 2/1~1"), stroke("1/2", "1/2", "6/3~4")], { gain: "high", player: { index: "arched" } });
+    const ring: Stray = { string: 5, fromBar: 1, fromAt: "1/2", toBar: 1, toAt: "1", cause: "carry-over", db: 20 };
+    const perMs = (string: number) => {
+      const found = candidatesFor(passage, planStages(passage), ring).filter((c) => c.kind === "shorten" && c.what.includes(`on string ${string} `));
+      const ms = (c: Candidate) => Number(/(\d+) ms/.exec(c.what)![1]);
+      return (found[1]!.price - found[0]!.price) / (ms(found[1]!) - ms(found[0]!));
+    };
+    expect(perMs(5)).toBeCloseTo(2 * perMs(3), 6);
+    expect(perMs(2)).toBeCloseTo(2 * perMs(3), 6);
   });
 
   it("every move at the edge of its time: above 70% of it a move gets dearer and dearer", () => {
@@ -64,12 +82,19 @@ describe("silly plans the engine must not make", () => {
     expect(tighter).toBeGreaterThan(1.9 * easy);
   });
 
-  it("a contortion to win 1 dB or 30 ms: what stays under 3 dB or 80 ms is nobody's work", () => {
-    const p = plan(line(32, new Array(16).fill("6/5")), { gain: "edge", tempo: 240, player: { index: "arched" } });
-    for (const step of p.steps.slice(0, 15))
-      for (const s of step.strings) expect(s.state === "stray" && step.lengthMs < 40 && s.causes.every((c) => c === "jolt")).toBe(false);
-    const clean = plan(line(4, new Array(4).fill("2/5")), { gain: "clean", player: { index: "arched" } });
-    for (const s of clean.steps.flatMap((step) => step.strings)) if ((s.undampedDb ?? -99) < 3 && s.intent === "quiet") expect(s.state).not.toBe("stray");
+  it("a contortion to win 1 dB or 30 ms: under 3 dB or 80 ms nobody stirs, just over it somebody does", () => {
+    // A popped string shakes the others by little under clean gain: over what is heard, by less than 3 dB.
+    const popped = plan([stroke("0", "1/2", "1/12", { stroke: "pop" })], { gain: "clean", player: { playsWith: "slap", index: "arched" } });
+    const soft = popped.steps[0]!.strings.filter((s) => s.undampedDb !== null && s.undampedDb > 0 && s.undampedDb < 3);
+    expect(soft.map((s) => [parts(s), s.state])).toEqual(soft.map(() => ["", "still"]));
+    expect(soft.length).toBeGreaterThan(0);
+    // An open string with a hole before it sounds again: of 60 ms nobody's work, of 125 ms the pick's or a finger's.
+    const before = (hole: string) => {
+      const [end] = plan([stroke("0", hole, "3/0"), stroke("1/4", "1/2", "3/0")], { tempo: 120 }).steps.filter((s) => s.at === hole);
+      return [parts(end!.strings[2]!), end!.strings[2]!.state];
+    };
+    expect(before("7/32")).toEqual(["", "still"]);
+    expect(before("3/16")[0]).not.toBe("");
   });
 
   it("damping the final chord", () => {

@@ -41,6 +41,14 @@ describe("passage documents", () => {
     expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4" }] }))).toMatch(/^\/bars\/0\/strokes\/0: a stroke needs/);
     expect(fault({ ...base, instrument: { ...base.instrument, tuning: ["E4"] } })).toMatch(/4 to 8 strings/);
   });
+  it("refuses a key that a plain object would lose without a word", () => {
+    const rule = '{ "kind": "boom-brush", "brush": { "__proto__": [3, 2, 1] } }';
+    const text = JSON.stringify(base).replace(/}$/, `, "treatments": [{ "id": "t", "name": "T", "rules": [${rule}] }] }`);
+    expect(fault(text)).toBe("/treatments/0/rules/0/brush/__proto__: no key can be called so");
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ id: "__proto__", at: "0", length: "1/4", notes: [{ string: 6, fret: 3 }] }] }))).toMatch(
+      /^\/bars\/0\/strokes\/0\/id: /,
+    );
+  });
   it("reads every demo passage", () => {
     const files = readdirSync("demo").filter((f) => f.endsWith(".json"));
     expect(files.length).toBeGreaterThanOrEqual(6);

@@ -6,6 +6,8 @@ import type { Passage } from "../passage/schema.ts";
 import { line, passageOf } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
+import type { Stray } from "../verdict/document.ts";
+import { candidatesFor } from "./candidates.ts";
 import { patched } from "./patch.ts";
 import { removedDb } from "./remedies.ts";
 
@@ -75,6 +77,21 @@ describe("remedies of each kind", () => {
   it("one finger laid across where two press at one fret sets a finger free; a fret wrap where no open string is wanted", () => {
     const found = new Set(Array.from({ length: 48 }, (_, i) => randomPassage(5000 + i, 5)).flatMap((p) => [...kinds(p)]));
     for (const kind of ["barre", "fret-wrap", "shorten", "stroke"]) expect(found).toContain(kind);
+  });
+  it("a place is proposed only where the hand can go and the neck has one: within a hand's reach and a half, and with a capo that many frets fewer", () => {
+    const places = (passage: Passage, string: number) => {
+      const ring: Stray = { string: 6, fromBar: 1, fromAt: "1/4", toBar: 1, toAt: "1/2", cause: "carry-over", db: 20 };
+      const all = candidatesFor(passage, planStages(passage), ring).filter((c) => c.kind === "place" && c.what.includes(`of string ${string},`));
+      return [...new Set(all.map((c) => Number(/ on string (\d)/.exec(c.what)![1])))];
+    };
+    // E at fret 12 of string 1 lies at 17, 21 of the next two strings; from 12 to 21 are 131 mm of 648, to fret 2 of string 4 it has no way down.
+    expect(places(passageOf(line(4, ["1/12", "1/12"])), 1)).toEqual([2, 3]);
+    // A at fret 5 of string 1 at 10 and 14: 121 and 196 mm away. Half a reach more than 105 mm is 157.
+    expect(places(passageOf(line(4, ["1/5", "1/5"])), 1)).toEqual([2]);
+    expect(places(passageOf(line(4, ["1/5", "1/5"]), { player: { reachMm: 140 } }), 1)).toEqual([2, 3]);
+    const capo = passageOf(line(4, ["1/12", "1/12"]));
+    capo.instrument.capo = 3;
+    expect(places(capo, 1)).toEqual([2]);
   });
   it("a slower tempo, down to the ceiling and never above", () => {
     const fast: Passage = { ...DEMOS.find(({ title }) => title === "Galley Steam")!, tempo: 180 };

@@ -54,6 +54,32 @@ describe("swing", () => {
   });
 });
 
+describe("swing over bar lines", () => {
+  const swung = (bars: Parameters<typeof passageOf>[0], ratio: number, setting: Parameters<typeof passageOf>[1] = {}) => {
+    const passage = passageOf(bars, { tempo: 120, ...setting });
+    passage.feel = { swing: "eighth", ratio };
+    return passage;
+  };
+  it.each([1.5, 2, 3, 4])("in 7/8 at %s:1 the last eighth, which has no partner, stays straight and the bar as long as it is written", (ratio) => {
+    const eighths = line(8, ["5/3", "5/3", "5/3", "5/3", "5/3", "5/3", "5/3"]);
+    const last = [...eighths.slice(0, 6), stroke("6/8", "1/16", "5/3"), stroke("13/16", "1/16", "5/5")];
+    const { steps, bars } = lay(swung([last, last], ratio, { meter: [7, 8] }));
+    // Seven eighths at 120 quarters a minute.
+    expect(bars[1]!.startMs).toBeCloseTo(1750, 6);
+    expect(steps.filter((s) => s.bar === 0).at(-1)!.ms).toBeCloseTo(1500 + 125, 3);
+    for (const step of steps) expect(step.lengthMs).toBeGreaterThan(0);
+  });
+  it.each([
+    [2, 1 / 3],
+    [3, 1 / 4],
+  ])("a swung pick-up on 4 & at %s:1 is the short half of its beat", (ratio, share) => {
+    const passage = swung([[stroke("7/8", "1/8", "5/3")], [stroke("0", "1/4", "5/5")]], ratio);
+    passage.bars[0]!.pickup = true;
+    // A beat at 120 is 500 ms.
+    expect(lay(passage).steps[1]!.ms).toBeCloseTo(500 * share, 2);
+  });
+});
+
 describe("the pendulum (common practice)", () => {
   const kinds = (unit: number, words: string[], player = {}) =>
     lay(passageOf(line(unit, words), { player }))
@@ -94,5 +120,11 @@ describe("music that cannot be", () => {
       ["two-notes-one-string", "/bars/0/strokes/0/notes/1"],
       ["fret-beyond-neck", "/bars/0/strokes/1/notes/0"],
     ]);
+  });
+  it("a capo takes its frets off the neck: notes are counted from it", () => {
+    const passage = passageOf([stroke("0", "1/4", "1/20"), stroke("1/4", "1/4", "1/21")]);
+    expect(lay(passage).issues).toEqual([]);
+    passage.instrument.capo = 2;
+    expect(lay(passage).issues.map((i) => [i.path, i.says])).toEqual([["/bars/0/strokes/1/notes/0", expect.stringContaining("20 frets")]]);
   });
 });

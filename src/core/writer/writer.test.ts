@@ -106,6 +106,7 @@ describe("chords in a row", () => {
     ["Am=x022", 3],
     ["G x0221", 2],
     ["", 0],
+    ["Am=x-12-14-14-23-12", 3],
   ])("%j is refused at character %i", (text, at) => {
     expect(parseSequence(text, on)).toMatchObject({ ok: false, at });
   });
@@ -180,6 +181,22 @@ describe("rules (common practice)", () => {
   it("boom-brush: the bass on the number, the brush on the &, all down; the brushed strings may be named by chord", () => {
     expect(said(under(chords(), { kind: "boom-brush" }).passage).slice(0, 4)).toEqual(["0 6 down", "0.5 54321 down", "1 6 down", "1.5 54321 down"]);
     expect(said(under(chords(), { kind: "boom-brush", brush: { G: [3, 2, 1] } }).passage)[1]).toBe("0.5 321 down");
+  });
+
+  it("a chord may be called anything: constructor and __proto__ are no brush of their own, and one called constructor can have one", () => {
+    for (const name of ["constructor", "__proto__", "toString"]) {
+      const passage = passageOf([{ ...G, chord: name }], { on: "acoustic" });
+      expect(said(under(passage, { kind: "boom-brush", brush: { G: [3, 2, 1] } }).passage)[1], name).toBe("0.5 54321 down");
+    }
+    const passage = passageOf([{ ...G, chord: "constructor", id: "constructor" }], { on: "acoustic" });
+    expect(said(under(passage, { kind: "boom-brush", brush: { constructor: [2, 1] } as never }).passage)[1]).toBe("0.5 21 down");
+    expect(treated(passage, { rules: [], overrides: {} }).passage.bars).toEqual(passage.bars);
+  });
+
+  it("an override whose id has come to name another thing says nothing about it", () => {
+    const passage = passageOf([{ ...G, id: "a" }], { on: "acoustic" });
+    const { bars } = treated(passage, { rules: [], overrides: { a: { tone: "palm", letRing: true }, "a/6": { stroke: "up", as: "chuck" } } }).passage;
+    expect(bars).toEqual(passage.bars);
   });
 
   it("thumb-swing: thumb on the low string, nail on the middle strings on the backbeat, one string on the way back", () => {

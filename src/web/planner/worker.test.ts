@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { planPassage } from "../../core/engine.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { passageOf, stroke } from "../../core/test/build.ts";
 import type { PlanAnswer, PlanRequest } from "./protocol.ts";
@@ -32,10 +33,22 @@ describe("the planning worker", () => {
     vi.runAllTimers();
     expect(kinds()).toEqual(["planned 2"]);
   });
-  it("says why it could not plan", () => {
-    ask("plan", 1, { ...riff(3), bars: [] });
+  it("says why it could not plan, and plans what comes next", () => {
+    const good = riff(3);
+    const unheard = { ...good, instrument: { ...good.instrument, kind: "lute" as "nylon-guitar" } };
+    ask("plan", 1, unheard);
     vi.runAllTimers();
-    expect(told).toMatchObject([{ kind: "failed", job: 1, says: expect.stringMatching(/./) }]);
+    let why = "";
+    try {
+      planPassage(unheard);
+    } catch (error) {
+      why = (error as Error).message;
+    }
+    expect(why).not.toBe("");
+    expect(told).toEqual([{ kind: "failed", job: 1, says: why }]);
+    ask("plan", 2, good);
+    vi.runAllTimers();
+    expect(kinds()).toEqual(["failed 1", "planned 2"]);
   });
   it("tells the ceiling tempo, then what could be done", () => {
     ask("figures", 1, riff(3));

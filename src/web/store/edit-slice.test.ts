@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { parsePassage } from "../../core/passage/parse.ts";
 import { presetFor } from "../../core/passage/presets.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { edit, editReducer, opened, redo, saved, saveFailed, saving, undo } from "./edit-slice.ts";
+import { edit, editReducer, movedTo, opened, redo, saved, saveFailed, saving, selectedTo, undo } from "./edit-slice.ts";
 
 function passage(): Passage {
   const parsed = parsePassage({
@@ -48,6 +48,21 @@ describe("editing with undo", () => {
     store.dispatch(undo());
     store.dispatch(fret(9));
     expect(store.getState().edit.future).toEqual([]);
+  });
+  it("cursor and selection stay inside the passage when bars are taken away, by an edit or by undo", () => {
+    const store = bench();
+    store.dispatch(edit({ kind: "add-bar", after: 1 }));
+    store.dispatch(movedTo({ bar: 1, tick: 0, string: 2 }));
+    store.dispatch(selectedTo({ cursor: { bar: 2, tick: 5040, string: 2 } }));
+    store.dispatch(undo());
+    expect(store.getState().edit).toMatchObject({ cursor: { bar: 1, tick: 0, string: 2 }, anchor: { bar: 1, tick: 0 } });
+    store.dispatch(edit({ kind: "remove-bar", bar: 0 }));
+    expect(store.getState().edit).toMatchObject({ cursor: { bar: 0 }, anchor: { bar: 0 } });
+  });
+  it("so does the cursor of a draft that was kept when the passage had more bars and strings", () => {
+    const store = configureStore({ reducer: { edit: editReducer } });
+    store.dispatch(opened({ id: "a", passage: passage(), version: 3, past: [], future: [], save: "saved", cursor: { bar: 9, tick: 77, string: 8 } }));
+    expect(store.getState().edit.cursor).toEqual({ bar: 1, tick: 0, string: 6 });
   });
   it("an edit that does nothing leaves no trace", () => {
     const store = bench();

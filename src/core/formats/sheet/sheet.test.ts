@@ -1,6 +1,7 @@
 import { XMLValidator } from "fast-xml-parser";
 import { describe, expect, it } from "vitest";
 import { planPassage } from "../../engine.ts";
+import { passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
 import type { PlannedString } from "../../verdict/document.ts";
@@ -38,6 +39,17 @@ describe("the sheet", () => {
     for (const step of document.steps.filter((s) => s.fretting !== "")) expect(said).toContain(step.fretting.replace(/^[^:]*: /, ""));
     expect(said).toContain("STILL RINGS: string 6.");
     for (const sign of ["sounds", "palm-muted", "rings astray", "fretting hand damps", "picking hand damps"]) expect(said).toContain(sign);
+  });
+
+  it("what sounds over a bar line goes on in the next bar, the last step of all too", () => {
+    // A whole note on 3, tied over into bar 2 by its length, and nothing after it.
+    const passage = passageOf([[stroke("1/2", "1", "4/5")], []]);
+    const [system] = sheetOf(passage, plan(passage));
+    const sounding = [...system!.svg.matchAll(/<rect x="([\d.]+)" y="[\d.]+" width="([\d.]+)" height="4"\/>/g)].map((m) => [Number(m[1]), Number(m[2])]);
+    const line2 = Number(/<line x1="([\d.]+)" x2="\1"[^>]*\/><text x="[\d.]+" y="[\d.]+" font-size="9" text-anchor="end">2</.exec(system!.svg)![1]);
+    expect(sounding.filter(([x]) => x! < line2)).toHaveLength(1);
+    expect(sounding.filter(([x]) => x! > line2)).toHaveLength(1);
+    expect(sounding[0]![1]).toBeCloseTo(sounding[1]![1]!, 6);
   });
 
   it("marks every touch with its hand's sign where it begins and where a line begins, and at no other place", () => {

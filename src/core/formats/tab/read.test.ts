@@ -107,6 +107,13 @@ describe("bad tablature", () => {
   });
 });
 
+it("a line of a hundred thousand blanks is read in one go, not in every way that blanks can be shared out", () => {
+  const blanks = " ".repeat(100_000);
+  const stave = ["E", "B", "G", "D", "A", "E"].map((name) => `${name}|-3-------5-------|`).join("\n");
+  const read = readTab(`${blanks}!\nE${blanks}!\n${stave}\n`);
+  expect(read.ok && read.value.passage.bars[0]!.strokes).toHaveLength(2);
+});
+
 it("never puts two strokes at one place however odd the spacing", () => {
   for (let seed = 0; seed < 60; seed++) {
     const body = Array.from({ length: 13 + (seed % 9) }, (_, i) => ((i * 7 + seed * 3) % 5 < 2 ? String((i + seed) % 10) : "-")).join("");
