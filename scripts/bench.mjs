@@ -11,6 +11,7 @@ await build({
   build: { ssr: "src/bench/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
 });
 await import("../node_modules/.bench/main.js");
+run("node", ["--import", "tsx", "src/bench/yardstick/main.ts"]);
 
 if (existsSync(process.env.CHROMIUM ?? "/usr/bin/chromium")) {
   buildPage();

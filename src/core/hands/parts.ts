@@ -102,6 +102,9 @@ export function partsOf<H extends Hand>(hand: H): [PartOf<H>, ...PartOf<H>[]] {
   return Object.keys(PARTS_BY_HAND[hand]) as [PartOf<H>, ...PartOf<H>[]];
 }
 
+/** Every kind of contact, hand by hand. */
+export const KINDS: readonly Kind[] = (Object.keys(PARTS_BY_HAND) as Hand[]).flatMap((hand) => partsOf(hand).map((part) => ({ hand, part }) as Kind));
+
 /** The catalogue's row of a kind of contact. */
 export function partOf({ hand, part }: Kind): PartRow {
   return (PARTS_BY_HAND[hand] as Readonly<Record<Part, PartRow>>)[part];

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { MOVES } from "../hands/gestures.ts";
-import { PARTS_BY_HAND } from "../hands/parts.ts";
+import { KINDS } from "../hands/parts.ts";
 import { SCHOOL_KEYS, schoolOf } from "../hands/schools.ts";
 import { INSTRUMENT_KINDS } from "../music/instruments.ts";
 import { pitchText } from "../music/pitch.ts";
@@ -125,7 +125,7 @@ function barsOf(strings: number, size: Required<Size>): fc.Arbitrary<Json[]> {
     .map(([pickup, bars]) => bars.map((one, b) => (b === 0 && pickup ? { ...one, pickup } : one)));
 }
 
-const contacts = oneOf(...Object.entries(PARTS_BY_HAND).flatMap(([hand, parts]) => Object.keys(parts).map((part) => ({ hand, part })))).chain((kind) =>
+const contacts = oneOf(...KINDS).chain((kind) =>
   maybe(oneOf<unknown>(...(kind.hand === "fretting" ? [1, 2, 3, 4, "T"] : ["p", "i", "m", "a", "c"]))).map((finger) => present({ ...kind, finger })),
 );
 

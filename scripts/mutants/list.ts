@@ -1,0 +1,181 @@
+import { GESTURES, MOVES } from "../../src/core/hands/gestures.ts";
+import { KINDS, partOf } from "../../src/core/hands/parts.ts";
+import { SCHOOL_KEYS, schoolOf } from "../../src/core/hands/schools.ts";
+
+/** One row or condition of the engine switched off: a text that stands once in a file, and what stands there instead. */
+export interface Mutant {
+  name: string;
+  file: string;
+  from: string;
+  to: string;
+  /** What it stands for; it has to be judged again when this text is another. The file's own text when left out. */
+  row?: string;
+}
+
+const CORE = "src/core/";
+const off = (name: string, file: string, from: string, to = ""): Mutant => ({ name, file: CORE + file, from, to });
+
+/** Every contact of the catalogue refused at the gate. */
+const PARTS: Mutant[] = KINDS.filter(({ part }) => part !== "press").map((kind) => ({
+  name: `part: no ${kind.hand} ${kind.part}`,
+  file: `${CORE}shapes/gate.ts`,
+  from: "  const { string } = contact;\n",
+  to: `  const { string } = contact;\n  if (contact.hand === "${kind.hand}" && contact.part === "${kind.part}") return ["out-of-reach", "mutant"];\n`,
+  row: JSON.stringify(partOf(kind)),
+}));
+
+/** Every gesture for nothing and in no time. */
+const GESTURES_OFF: Mutant[] = MOVES.map((kind) => ({
+  name: `gesture: ${kind} is free`,
+  file: `${CORE}hands/gestures.ts`,
+  from: "export type MoveKind = keyof typeof GESTURES;",
+  to: `Object.assign(GESTURES.${kind}, { ms: 0, effort: 0 });\nexport type MoveKind = keyof typeof GESTURES;`,
+  row: JSON.stringify(GESTURES[kind]) + GESTURES[kind].isForced.toString(),
+}));
+
+/** Every school unheard. */
+const SCHOOLS_OFF: Mutant[] = SCHOOL_KEYS.map((key) => ({
+  name: `school: nobody asks about ${key}`,
+  file: `${CORE}hands/schools.ts`,
+  from: "chosen[key] ?? defaultSchool",
+  to: `(key === "${key}" ? undefined : chosen[key]) ?? defaultSchool`,
+  row: JSON.stringify(schoolOf(key)),
+}));
+
+const F = "shapes/fretting.ts";
+const P = "shapes/picking.ts";
+
+/** Conditions of the shapes. */
+const SHAPES: Mutant[] = [
+  off("no index behind", F, "  if (!under) return [NOTHING];\n", "  return [NOTHING];\n"),
+  off("one presses, three damp: not", F, 'if (context.kind !== "electric-bass" || (pressing', "if (true || (pressing"),
+  off("no partial barre", F, "const trebles: FingerOption[] = [{ contacts: inner, hold: 0 }];", "const trebles: FingerOption[] = [{ contacts: [], hold: 0 }];"),
+  off(
+    "a barre eases only where it pressed",
+    F,
+    "const covered = finger === 1 && strings.length > 1 ? range(Math.min(...strings), Math.max(...strings)) : strings;",
+    "const covered = strings;",
+  ),
+  off("the little finger reaches for everything", F, "const near = run.filter((s) => s <= bassMost + 2).slice(0, 1);", "const near = run;"),
+  off("reaching over to the bass side is free", F, "const BASS_SIDE_SPARE = 15;", "const BASS_SIDE_SPARE = 0;"),
+  off(
+    "an arched index lies flat",
+    F,
+    'if (context.settings.index === "arched") return refuse(',
+    'if (context.settings.index === ("never" as string)) return refuse(',
+  ),
+  off("the thumb goes over unasked", F, 'if (context.settings.thumbOver === "no") {', "if (context.count > 99) {"),
+  off(
+    "a wrap comes unasked",
+    "shapes/wrap.ts",
+    'if (settings.fretWrap === "never") return OFF;',
+    'if (settings.fretWrap === ("nobody" as string)) return OFF;',
+  ),
+  off(
+    "a wrap lies under open strings",
+    "shapes/wrap.ts",
+    "  if (!first) return { on: true, issues: [] };",
+    "  if (!first || steps.length > 0) return { on: true, issues: [] };",
+  ),
+  off(
+    "a wrap that is ruled out stays",
+    "shapes/wrap.ts",
+    'pin.want === "ban" && pin.contact.part === "fret-wrap"',
+    'pin.want === "demand" && pin.contact.part === "fret-wrap"',
+  ),
+  off("no back of the thumb", P, "[s, s + 1].filter(isFree)", "[s].filter(isFree)"),
+  off("touches act on the dead side too", "shapes/gate.ts", 'return hand === "aid" ? pressed === 0 : fret > pressed;', "return true;"),
+  off("a wanted string may be choked", "shapes/gate.ts", "if (isWanted(intent) && !isMuffling)", "if (intent === null && !isMuffling)"),
+  off(
+    "a lone finger leaves a muffled string its pitch",
+    "shapes/gate.ts",
+    'intent === "muffled" && partOf(contact).muffles && !contact.narrow',
+    'intent === "muffled"',
+  ),
+  off(
+    "a free string may be choked",
+    "shapes/situation.ts",
+    'intent === "ring" || intent === "free" || intent === "muffled"',
+    'intent === "ring" || intent === "muffled"',
+  ),
+  off("a tapping hand damps as well", "shapes/situation.ts", 'step.sounding.some((note) => note?.from === "tap")', "step === null"),
+  off("no finger is ever in a hurry", "shapes/situation.ts", "return ms < needMs && (pressing & own) === 0", "return ms < -1 && (pressing & own) === 0"),
+  off("two contacts never chime", "shapes/assemble.ts", "chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);", "chiming &= ~bit(string);"),
+  off("a palm does not end a chime", "plan/costs.ts", " | (fretting.chimes & picking.damps)) & step.struck)", ") & step.struck)"),
+  off("the palm goes up to every neighbour", P, 'settings.neighbour === "fingertip" && free > 0 ? free + 2 : free + 1;', "free + 1;"),
+  off("the palm school stops short for nothing", P, "muted.length === 0 ? 2 : 0;", "muted.length === 0 ? 0 : 0;"),
+  off(
+    "the palm does not stop at strings that ring",
+    P,
+    "const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));",
+    "const free = 0;",
+  ),
+  off(
+    "plucking fingers keep their palm down",
+    P,
+    'settings.playsWith === "fingers" && stroke && stroke.kind !== "p"',
+    'settings.playsWith === "fingers" && stroke && stroke.kind === "a"',
+  ),
+  off("percussive palm on up-strokes", P, 'stroke?.kind === "up" && crossed > 1', 'stroke?.kind === "pop" && crossed > 1'),
+  off("chucks by anything", P, "return heel.length > 0 ? heel : shapes;", "return shapes;"),
+  off("ghosts by the picking hand first", P, 'const perStroke = stroke.as === "chuck" ? 0 : 60;', "const perStroke = 0;"),
+  off("edge school goes through all strings", P, 'settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);', "range(1, count);"),
+  off(
+    "release school lets the picking hand chuck",
+    P,
+    'if (settings.chuck === "release") return refuse(',
+    'if (settings.chuck === ("never" as string)) return refuse(',
+  ),
+  off(
+    "a muffled note without a palm",
+    P,
+    "return shapes.filter((s) => bits(s.muffles & muted) === best);",
+    "return shapes.filter((s) => bits(s.muffles & muted) <= best);",
+  ),
+  off("an anchored thumb travels", P, 'if (settings.bassThumb === "anchored") {', 'if (settings.bassThumb === ("never" as string)) {'),
+  off("rest strokes on the wrong side", P, "(thumb ? -1 : 1)", "(thumb ? 1 : -1)"),
+  off("a plucking thumb returns as well", P, "  if (own) {", "  if (own && own.length > 9) {"),
+];
+
+/** What sets strings going, and what it costs. */
+const STAGES: Mutant[] = [
+  off("nothing chimes", "acoustics/chime.ts", "if (contacts > 0 && decay < enough * contacts) return n;", ""),
+  off("one touch on a node is judged as two", "acoustics/chime.ts", "decay < enough * contacts", "decay < enough * 2"),
+  off("no carry-over", "hazards/hazards.ts", 'if (ended && (was === "ring"', 'if (ended && false && (was === "ring"'),
+  off("no pull-off", "hazards/hazards.ts", "if (ended.pressedFret > 0) add(", "if (ended.pressedFret > 99) add("),
+  off("no jolt", "hazards/hazards.ts", 'if (step.stroke && played !== null) add("jolt"', 'if (step.stroke && played === 999) add("jolt"'),
+  off("no extra jolt of slaps", "acoustics/constants.ts", "slap: 12, pop: 12, chuck: 10, click: 8", "slap: 0, pop: 0, chuck: 0, click: 0"),
+  off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) add("sympathy", answer, 0);'),
+  off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before.step))", "if (isShoved(string, step, null))"),
+  off("bends shove the other side", "hazards/hazards.ts", "const side = note.string <= 3 ? 1 : -1;", "const side = note.string <= 3 ? -1 : 1;"),
+  off("what has died away is a measure", "hazards/hazards.ts", "if (now > struck - DIED_AWAY_DB) take(now);", "take(now);"),
+  off(
+    "nothing is struck in passing",
+    "timeline/strokes.ts",
+    "const span = Array.from({ length: low - high + 1 }, (_, i) => low - i);",
+    "const span = [...plucked].sort((a, b) => b - a);",
+  ),
+  off("half pairs swing at the end of a bar", "timeline/clock.ts", "  if (base + pair > bar) return inBar;\n"),
+  off("bloom never ends with the finger", "intent/intent.ts", 'if (before?.tone === "open" && canRingOn(before, hand)) {', 'if (before?.tone === "open") {'),
+  off("bloom takes no heed of the harmony", "intent/intent.ts", "if (chord !== null && !has(chord, pitchClass)) return false;"),
+  off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
+  off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
+  off("a wrap stops nothing that begins", "plan/problem.ts", "const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;", "const fresh = row.fresh;"),
+  off("a wrap stops everything", "plan/problem.ts", "const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;", "const fresh = wrapped ? 0 : row.fresh;"),
+  off("a second contact is worth nothing", "plan/costs.ts", "sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);"),
+  off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
+  off(
+    "no forced move",
+    "plan/costs.ts",
+    "if (move.needMs > step.haveMs && !isForced(move, from, step)) return null;",
+    "if (move.needMs > step.haveMs) return null;",
+  ),
+  off("a note need not speak", "plan/problem.ts", "export const SPEAK_MS = 50;", "export const SPEAK_MS = 0;"),
+  off("hands never set out early", "plan/moves.ts", "const after = (ms: number) => Math.max(0, ms - early);", "const after = (ms: number) => ms + 0 * early;"),
+  off("moves cost no effort", "plan/moves.ts", "sum += Math.round(effort * haste * 1000);", "sum += Math.round(0 * effort * haste);"),
+  off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
+  off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),
+  off("a soft ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_DB = 3;", "export const LEAST_STRAY_DB = 0;"),
+];
+
+export const MUTANTS: readonly Mutant[] = [...PARTS, ...GESTURES_OFF, ...SCHOOLS_OFF, ...SHAPES, ...STAGES];

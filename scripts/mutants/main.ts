@@ -1,0 +1,140 @@
+import { spawn } from "node:child_process";
+import { createHash } from "node:crypto";
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { MUTANTS, type Mutant } from "./list.ts";
+
+/*
+ * Switches off one row of the catalogue or one condition of the engine at a time, in a copy, and runs the tests that state
+ * facts of the trade. A mutant that no test notices is a condition nobody defends: exit 1.
+ *
+ *   npm run mutants                  all of them, and writes docs/mutants.md
+ *   npm run mutants -- WORDS …       those whose name has one of the words
+ *   npm run mutants -- --changed     those whose row or file is another than in docs/mutants.md, for at most MOST_MS
+ */
+
+const ROOT = process.cwd();
+const TABLE = "docs/mutants.md";
+/** CI's share of time for what a change touches; what is left then is told. */
+const MOST_MS = 100_000;
+
+const TESTS = [
+  "settings.test.ts",
+  "trade.test.ts",
+  "shapes/shapes.test.ts",
+  "silly-plans.test.ts",
+  "pins.test.ts",
+  "engine.test.ts",
+  "verdict/ceiling.test.ts",
+  "hazards",
+  "acoustics",
+  "timeline",
+];
+
+const args = process.argv.slice(2);
+const isChanged = args.includes("--changed");
+const words = args.filter((arg) => !arg.startsWith("--"));
+checkPlaces();
+const judged = readTable();
+const chosen = MUTANTS.filter((m) => (isChanged ? judged.get(m.name)?.print !== printOf(m) : words.length === 0 || words.some((w) => m.name.includes(w))));
+const began = Date.now();
+const queue = [...chosen];
+const found = new Map<string, string | null>();
+await Promise.all([worker(), worker()]);
+const survivors = [...found].filter(([, by]) => by === null).map(([name]) => name);
+process.stdout.write(
+  `\n${found.size - survivors.length} of ${found.size} mutants noticed${chosen.length > found.size ? `, ${chosen.length - found.size} left for a whole run` : ""}\n`,
+);
+for (const name of survivors) process.stdout.write(`not noticed: ${name}\n`);
+if (!isChanged && words.length === 0) writeTable();
+process.exit(survivors.length > 0 ? 1 : 0);
+
+/** Every mutant finds its place, and once; else it would switch off nothing. */
+function checkPlaces(): void {
+  for (const { name, file, from } of MUTANTS)
+    if (readFileSync(path.join(ROOT, file), "utf8").split(from).length !== 2) throw new Error(`"${name}" no longer finds its place in ${file}`);
+}
+
+/** Takes mutants off the queue in a copy of its own. */
+async function worker(): Promise<void> {
+  if (queue.length === 0) return;
+  const copy = mkdtempSync(path.join(tmpdir(), "mutants-"));
+  for (const part of ["src", "demo", "docs", "scripts", "package.json", "tsconfig.json", "vitest.config.ts"])
+    cpSync(path.join(ROOT, part), path.join(copy, part), { recursive: true });
+  symlinkSync(path.join(ROOT, "node_modules"), path.join(copy, "node_modules"));
+  try {
+    for (let mutant = queue.shift(); mutant; mutant = queue.shift()) {
+      if (isChanged && Date.now() - began > MOST_MS) return;
+      await judge(copy, mutant);
+    }
+  } finally {
+    rmSync(copy, { recursive: true });
+  }
+}
+
+async function judge(copy: string, { name, file, from, to }: Mutant): Promise<void> {
+  const target = path.join(copy, file);
+  const original = readFileSync(target, "utf8");
+  writeFileSync(
+    target,
+    original.replace(from, () => to),
+  );
+  const by = await noticedBy(copy);
+  writeFileSync(target, original);
+  found.set(name, by);
+  process.stdout.write(`${by === null ? "SURVIVES" : "noticed "}  ${name}${by === null ? "" : `  (${by})`}\n`);
+}
+
+interface Report {
+  testResults: { name: string; message?: string; assertionResults: { title: string; status: string }[] }[];
+}
+
+/** The first test that fails; null when all pass. */
+function noticedBy(copy: string): Promise<string | null> {
+  const report = path.join(copy, "report.json");
+  rmSync(report, { force: true });
+  const vitest = ["node_modules/vitest/vitest.mjs", "run", "--bail", "1", "--reporter=json", `--outputFile=${report}`, ...TESTS.map((t) => `src/core/${t}`)];
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, vitest, { cwd: copy, stdio: "ignore" });
+    child.on("exit", (code) => {
+      if (code === 0) return resolve(null);
+      if (!existsSync(report)) return resolve("the tests do not start");
+      const { testResults } = JSON.parse(readFileSync(report, "utf8")) as Report;
+      for (const file of testResults) {
+        const failed = file.assertionResults.find((test) => test.status === "failed");
+        if (failed) return resolve(`${path.basename(file.name)}: ${failed.title}`);
+      }
+      return resolve(testResults.find((file) => file.message)?.message?.split("\n")[0] ?? "a test file does not load");
+    });
+  });
+}
+
+/** What a mutant's judgement holds for. */
+function printOf({ file, row, from, to }: Mutant): string {
+  const text = row ?? readFileSync(path.join(ROOT, file), "utf8");
+  return createHash("sha256").update(text).update(from).update(to).digest("hex").slice(0, 10);
+}
+
+function readTable(): Map<string, { print: string }> {
+  if (!existsSync(TABLE)) return new Map();
+  const rows = readFileSync(TABLE, "utf8").matchAll(/^\| (.+?) +\| (.+?) +\| `([0-9a-f]{10})` \|$/gm);
+  return new Map([...rows].map(([, name, , print]) => [name!, { print: print! }]));
+}
+
+function writeTable(): void {
+  const rows = MUTANTS.map((mutant) => `| ${mutant.name} | ${(found.get(mutant.name) ?? "**nobody**").replaceAll("|", "/")} | \`${printOf(mutant)}\` |`);
+  writeFileSync(
+    TABLE,
+    `# Mutants
+
+Each row of the catalogue of the hands and each condition of the engine, switched off in turn (\`npm run mutants\`, list in
+\`scripts/mutants/list.ts\`), and the first test that noticed. Written by the last whole run: ${found.size - survivors.length} of ${found.size} noticed. The print tells which
+text was judged; \`npm test\` judges again what has another by now.
+
+| switched off | noticed by | print |
+| --- | --- | --- |
+${rows.join("\n")}
+`,
+  );
+}

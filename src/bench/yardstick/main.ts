@@ -1,0 +1,79 @@
+import { execFileSync, spawnSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import type { PlanDocument } from "../../core/verdict/document.ts";
+import { added, type Counts, countsOf, NOTHING, OLD_AUDIBLE_DB } from "./count.ts";
+import { HANDS } from "./figures.ts";
+import { YARDSTICK } from "./passages.ts";
+
+/** The fixed yardstick: 150 passages planned as at a commit of long ago and as now, counted alike. Nothing here passes or fails. */
+
+/** The planner that all later ones are judged by. */
+const BASE = "e0eb02e";
+const ROOT = process.cwd();
+
+interface Planned {
+  plan: PlanDocument;
+  gain: string;
+  audibleDb: number;
+}
+
+const ROWS: readonly { says: string; of(counts: Counts): number; digits: number }[] = [
+  { says: "quiet strings held and then left bare, a step", of: (c) => c.bare / c.steps, digits: 3 },
+  { says: "stray rings of 10 dB and more", of: (c) => c.loud, digits: 0 },
+  { says: "contacts put down, a bar", of: (c) => c.contacts / c.bars, digits: 1 },
+  { says: "words, a step", of: (c) => c.words / c.steps, digits: 1 },
+];
+
+const scratch = mkdtempSync(path.join(tmpdir(), "yardstick-"));
+try {
+  const passages = path.join(scratch, "passages.json");
+  writeFileSync(passages, JSON.stringify(YARDSTICK));
+  const base = baseTree();
+  const [then, now] = [base, ROOT].map((root, i) => (root ? counted(plansOf(root, passages, i)) : null));
+  process.stdout.write(`\nYardstick: ${YARDSTICK.length} passages, ${BASE} | now\n`);
+  for (const group of [...HANDS, "all"]) {
+    const [a, b] = [then?.get(group), now!.get(group)!];
+    process.stdout.write(`${group}: ${b.passages} passages, ${b.bars} bars, ${b.steps} steps\n`);
+    for (const { says, of, digits } of ROWS) {
+      const values = [a, b].map((counts) => (counts ? of(counts) : null));
+      const share = a && of(a) > 0 ? `   ${Math.round((100 * of(b)) / of(a))}%` : "";
+      process.stdout.write(`  ${says.padEnd(56)} ${values.map((v) => (v === null ? "-" : v.toFixed(digits)).padStart(8)).join(" | ")}${share}\n`);
+    }
+  }
+} finally {
+  rmSync(scratch, { recursive: true });
+}
+
+/** The old planner's source, beside this one's packages; null where the repository does not reach back so far. */
+function baseTree(): string | null {
+  const tree = path.join(scratch, "base");
+  try {
+    const archive = execFileSync("git", ["archive", "--prefix=base/", BASE, "src", "package.json", "tsconfig.json"], { cwd: ROOT, maxBuffer: 1e9 });
+    execFileSync("tar", ["x", "-C", scratch], { input: archive });
+  } catch {
+    process.stdout.write(`\n${BASE} is not in this clone: its column stays empty.\n`);
+    return null;
+  }
+  symlinkSync(path.join(ROOT, "node_modules"), path.join(tree, "node_modules"));
+  return tree;
+}
+
+function plansOf(root: string, passages: string, i: number): Planned[] {
+  const plans = path.join(scratch, `plans-${i}.json`);
+  const done = spawnSync(process.execPath, ["--import", "tsx", "src/bench/yardstick/plan.ts", root, passages, plans], { cwd: ROOT, stdio: "inherit" });
+  if (done.status !== 0) throw new Error(`the planner of ${root} failed`);
+  return JSON.parse(readFileSync(plans, "utf8")) as Planned[];
+}
+
+/** Sums by whose work it is, and of all. */
+function counted(plans: readonly Planned[]): Map<string, Counts> {
+  const sums = new Map<string, Counts>();
+  plans.forEach(({ plan, gain, audibleDb }, i) => {
+    const { title, bars } = YARDSTICK[i] as { title: string; bars: unknown[] };
+    const own = countsOf(plan, bars.length, audibleDb - OLD_AUDIBLE_DB[gain]!);
+    for (const group of [title.split(":")[0]!, "all"]) sums.set(group, added(sums.get(group) ?? NOTHING, own));
+  });
+  return sums;
+}
