@@ -91,6 +91,8 @@ export type PlannedHand = Exclude<Hand, "aid">;
 export type FrettingPart = keyof typeof FRETTING_PARTS;
 export type PickingPart = keyof typeof PICKING_PARTS;
 export type AidPart = keyof typeof AID_PARTS;
+/** What fingers of the picking hand do beside its heel or thumb. */
+export type BesidePart = { [P in PickingPart]: (typeof PICKING_PARTS)[P]["role"] extends "beside" ? P : never }[PickingPart];
 export type Part = FrettingPart | PickingPart | AidPart;
 export type PartOf<H extends Hand> = keyof (typeof PARTS_BY_HAND)[H];
 

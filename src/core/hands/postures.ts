@@ -1,4 +1,5 @@
 import type { FingerMask } from "./fingers.ts";
+import type { BesidePart } from "./parts.ts";
 
 /*
  * Where the movable parts of a hand are. Shapes with equal postures move for nothing, and moves see shapes only by posture.
@@ -35,15 +36,8 @@ export type HandAtStrings =
   | { kind: "heel" }
   | { kind: "thumb"; string: number };
 
-/** What its fingers do beside. */
-export type FingersBeside =
-  | { kind: "none" }
-  | { kind: "planted"; strings: number }
-  | { kind: "edge" }
-  | { kind: "rest-stroke" }
-  | { kind: "replant"; string: number }
-  | { kind: "park"; string: number }
-  | { kind: "curled"; strings: number };
+/** What its fingers do beside; `at` is the string, or the strings as bits, where it matters for moving there, else 0. */
+export type FingersBeside = { part: BesidePart; at: number } | null;
 
 export interface PickingPosture {
   hand: "picking";
@@ -56,7 +50,7 @@ export interface PickingPosture {
 export type Posture = FrettingPosture | PickingPosture;
 
 export const FREE_FRETTING = frettingPosture({});
-export const FREE_PICKING = pickingPosture({ kind: "off" }, { kind: "none" });
+export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 /** A posture of the fretting hand; what is left out is at rest. */
 export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "key">>): FrettingPosture {
@@ -86,8 +80,7 @@ export function samePalm(a: PickingPosture, b: PickingPosture): boolean {
 
 /** Whether the fingers beside the hand lie alike. */
 export function sameBeside({ beside: a }: PickingPosture, { beside: b }: PickingPosture): boolean {
-  const where = (x: FingersBeside) => ("string" in x ? x.string : "strings" in x ? x.strings : 0);
-  return a.kind === b.kind && where(a) === where(b);
+  return a?.part === b?.part && a?.at === b?.at;
 }
 
 /** The string under the thumb; 0 when it is off. */

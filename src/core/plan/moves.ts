@@ -56,7 +56,7 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, idleMs: n
   if (to.at.kind === "heel" && from.at.kind !== "heel") moves.push(move("palmShift", palmWas ? 0 : moveMs.palmShift));
   else if (from.at.kind === "heel" && to.at.kind !== "heel") moves.push(palmIs ? move("palmShift", moveMs.palmShift) : move("palmLift", moveMs.palmLift));
   else if (palmIs && !palmWas) {
-    const isFree = from.at.kind === "off" && from.beside.kind === "none";
+    const isFree = from.at.kind === "off" && from.beside === null;
     moves.push(move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? idleMs : 0))));
   } else if (palmWas && !palmIs) moves.push(move("palmLift", moveMs.palmLift));
   else if (!samePalm(from, to)) moves.push(move("palmShift", moveMs.palmShift));

@@ -1,5 +1,5 @@
 import type { ContactFinger, PickingFinger } from "../hands/fingers.ts";
-import { PICKING_PARTS, type PickingPart, partOf } from "../hands/parts.ts";
+import { type BesidePart, PICKING_PARTS, type PickingPart, partOf } from "../hands/parts.ts";
 import { type FingersBeside, FREE_PICKING, type HandAtStrings, type PickingPosture, pickingPosture } from "../hands/postures.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
@@ -17,7 +17,7 @@ interface FingerOption extends Option {
 }
 
 const HAND_OFF: HandOption = { contacts: [], hold: 0, at: { kind: "off" } };
-const FINGERS_OFF: FingerOption = { contacts: [], hold: 0, beside: { kind: "none" } };
+const FINGERS_OFF: FingerOption = { contacts: [], hold: 0, beside: null };
 
 /** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
 export const CHUCK_LEAD_MS = 25;
@@ -170,24 +170,18 @@ function thumbOption(context: PickingContext, part: "thumb" | "thumb-return", st
 function thumbEdgeOption(context: PickingContext): FingerOption[] {
   const { stroke } = context;
   if (stroke?.kind !== "down" || stroke.crossed.length !== 1 || stroke.as !== "play") return [];
-  return besideOption(context, "thumb-edge", [stroke.crossed[0]! + 1], "p", { kind: "edge" });
+  return besideOption(context, "thumb-edge", [stroke.crossed[0]! + 1], "p");
 }
 
 /** A finger on strings beside the hand, where there are such strings and it may lie there. */
-function besideOption(
-  context: PickingContext,
-  part: PickingPart,
-  strings: readonly number[],
-  finger: ContactFinger | undefined,
-  beside: FingersBeside,
-): FingerOption[] {
+function besideOption(context: PickingContext, part: BesidePart, strings: readonly number[], finger: ContactFinger | undefined, at = 0): FingerOption[] {
   const contacts = touched(
     context,
     kind(part),
     strings.filter((s) => s >= 1 && s <= context.count),
     { finger },
   );
-  return contacts.length > 0 ? [{ contacts, hold: hold(part), beside }] : [];
+  return contacts.length > 0 ? [{ contacts, hold: hold(part), beside: { part, at } }] : [];
 }
 
 /** Curled fingers of the picking hand on treble strings, well clear of the stroke. */
@@ -206,7 +200,7 @@ function curledFingers(context: PickingContext, refusals: Refusal[]): FingerOpti
     "out-of-reach",
     "Curled fingers would be in the way of the pick there.",
   );
-  return besideOption(context, "spare", strings, "a", { kind: "curled", strings: strings.length });
+  return besideOption(context, "spare", strings, "a", strings.length);
 }
 
 /** Floating thumb: rests on one string with its back on the next; anchored: stays on the lowest. */
@@ -227,14 +221,14 @@ function replantOption(context: PickingContext): FingerOption[] {
   const { nextStroke, stroke, settings } = context;
   if (stroke || !nextStroke || settings.playsWith === "slap") return [];
   const { kind: way, string } = nextStroke;
-  return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : (way as PickingFinger), { kind: "replant", string });
+  return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : (way as PickingFinger), string);
 }
 
 /** With an anchored thumb the ring finger parks on a string between thumb and playing finger. */
 function parkOption(context: PickingContext): FingerOption[] {
   if (context.settings.bassThumb !== "anchored") return [];
   const string = context.count - 1;
-  return string > lowestWantedOrStruck(context) ? besideOption(context, "park", [string], "a", { kind: "park", string }) : [];
+  return string > lowestWantedOrStruck(context) ? besideOption(context, "park", [string], "a", string) : [];
 }
 
 /** A plucking finger comes to rest on the bass-side neighbour, a thumb on the treble-side one. */
@@ -244,7 +238,7 @@ function restStrokeOption(context: PickingContext): FingerOption[] {
   const thumb = stroke.kind === "p" || stroke.kind === "down";
   if (stroke.kind === "none" || stroke.kind === "slap" || stroke.kind === "pop" || stroke.kind === "up") return [];
   const rest = stroke.crossed[0]! + (thumb ? -1 : 1);
-  return besideOption(context, "rest-stroke", [rest], thumb ? "p" : (stroke.kind as PickingFinger), { kind: "rest-stroke" });
+  return besideOption(context, "rest-stroke", [rest], thumb ? "p" : (stroke.kind as PickingFinger));
 }
 
 /** The thumb lies back on the bass string it played; its back can stop the next one. */
@@ -274,7 +268,7 @@ function plantOption(context: PickingContext, refusals: Refusal[]): FingerOption
     return [];
   });
   const strings = contacts.reduce((mask, c) => mask | bit(c.string), 0);
-  return contacts.length > 0 ? [{ contacts, hold: hold("plant"), beside: { kind: "planted", strings } }] : [];
+  return contacts.length > 0 ? [{ contacts, hold: hold("plant"), beside: { part: "plant", at: strings } }] : [];
 }
 
 /** Which plucking finger is at work on which strings. */
