@@ -5,7 +5,7 @@ import { installPackages, run } from "./prepare.mjs";
 // Everything CI checks, from a fresh clone: types, lint, import rules, unit tests, browser tests.
 installPackages();
 installChromium();
-for (const step of ["check:types", "check:lint", "check:imports", "test:unit", "build", "test:browser"]) {
+for (const step of ["check:types", "check:lint", "check:imports", "test:unit", "test:mutants", "build", "test:browser"]) {
   process.stdout.write(`\n== ${step}\n`);
   run("npm", ["run", "--silent", step]);
 }

@@ -9,8 +9,8 @@ import { MUTANTS, type Mutant } from "./list.ts";
  * Switches off one row of the catalogue or one condition of the engine at a time, in a copy, and runs the tests that state
  * facts of the trade. A mutant that no test notices is a condition nobody defends: exit 1.
  *
- *   npm run mutants                  all of them, and writes docs/mutants.md
- *   npm run mutants -- WORDS …       those whose name has one of the words
+ *   npm run mutants                  all of them, into docs/mutants.md
+ *   npm run mutants -- WORDS …       those whose name has one of the words; the others keep their rows
  *   npm run mutants -- --changed     those whose row or file is another than in docs/mutants.md, for at most MOST_MS
  */
 
@@ -27,6 +27,7 @@ const TESTS = [
   "pins.test.ts",
   "engine.test.ts",
   "verdict/ceiling.test.ts",
+  "hands",
   "hazards",
   "acoustics",
   "timeline",
@@ -47,7 +48,7 @@ process.stdout.write(
   `\n${found.size - survivors.length} of ${found.size} mutants noticed${chosen.length > found.size ? `, ${chosen.length - found.size} left for a whole run` : ""}\n`,
 );
 for (const name of survivors) process.stdout.write(`not noticed: ${name}\n`);
-if (!isChanged && words.length === 0) writeTable();
+if (!isChanged) writeTable();
 process.exit(survivors.length > 0 ? 1 : 0);
 
 /** Every mutant finds its place, and once; else it would switch off nothing. */
@@ -116,20 +117,26 @@ function printOf({ file, row, from, to }: Mutant): string {
   return createHash("sha256").update(text).update(from).update(to).digest("hex").slice(0, 10);
 }
 
-function readTable(): Map<string, { print: string }> {
+function readTable(): Map<string, { by: string; print: string }> {
   if (!existsSync(TABLE)) return new Map();
   const rows = readFileSync(TABLE, "utf8").matchAll(/^\| (.+?) +\| (.+?) +\| `([0-9a-f]{10})` \|$/gm);
-  return new Map([...rows].map(([, name, , print]) => [name!, { print: print! }]));
+  return new Map([...rows].map(([, name, by, print]) => [name!, { by: by!, print: print! }]));
 }
 
 function writeTable(): void {
-  const rows = MUTANTS.map((mutant) => `| ${mutant.name} | ${(found.get(mutant.name) ?? "**nobody**").replaceAll("|", "/")} | \`${printOf(mutant)}\` |`);
+  const rows = MUTANTS.flatMap((mutant) => {
+    const now = found.has(mutant.name)
+      ? { by: (found.get(mutant.name) ?? "**nobody**").replaceAll("|", "/"), print: printOf(mutant) }
+      : judged.get(mutant.name);
+    return now ? [`| ${mutant.name} | ${now.by} | \`${now.print}\` |`] : [];
+  });
+  const noticed = rows.filter((row) => !row.includes("**nobody**")).length;
   writeFileSync(
     TABLE,
     `# Mutants
 
 Each row of the catalogue of the hands and each condition of the engine, switched off in turn (\`npm run mutants\`, list in
-\`scripts/mutants/list.ts\`), and the first test that noticed. Written by the last whole run: ${found.size - survivors.length} of ${found.size} noticed. The print tells which
+\`scripts/mutants/list.ts\`), and the first test that noticed. ${noticed} of ${MUTANTS.length} were noticed. The print tells which
 text was judged; \`npm test\` judges again what has another by now.
 
 | switched off | noticed by | print |

@@ -1,0 +1,90 @@
+import { describe, expect, it } from "vitest";
+import { DEFAULT_MOVE_MS } from "../passage/settings.ts";
+import { contactLabel, wordsOf } from "../words/contacts.ts";
+import { GESTURES, MOVES, type MoveKind } from "./gestures.ts";
+import { KINDS, type Kind, partOf, SIDE } from "./parts.ts";
+import { defaultSchool, SCHOOL_KEYS, schoolOf } from "./schools.ts";
+
+describe("gestures", () => {
+  /* Common practice: the ranges that players report, in ms. */
+  const REPORTED: Partial<Record<MoveKind, [number, number]>> = {
+    palmLand: [50, 100],
+    palmLift: [40, 80],
+    release: [30, 60],
+    repress: [40, 90],
+    indexFlatten: [50, 120],
+    indexArch: [50, 120],
+    lay: [80, 150],
+    restore: [120, 250],
+    thumbTravel: [50, 80],
+    thumbTravelNext: [15, 25],
+  };
+  it.each(Object.entries(REPORTED))("%s takes what players report", (kind, [least, most]) => {
+    expect(DEFAULT_MOVE_MS[kind as MoveKind]).toBeGreaterThanOrEqual(least);
+    expect(DEFAULT_MOVE_MS[kind as MoveKind]).toBeLessThanOrEqual(most);
+  });
+  it("a spare finger takes as long as other fingers, a palm that shifts no longer than one that lands", () => {
+    expect(DEFAULT_MOVE_MS.spare).toBeGreaterThanOrEqual(DEFAULT_MOVE_MS.indexFlatten);
+    expect(DEFAULT_MOVE_MS.palmShift).toBeLessThanOrEqual(DEFAULT_MOVE_MS.palmLand);
+    expect(DEFAULT_MOVE_MS.palmShift).toBeGreaterThanOrEqual(40);
+  });
+
+  /* Common practice: a move costs more than holding half a second, so nothing flutters. */
+  const HELD: Readonly<Record<MoveKind, Kind>> = {
+    palmLand: { hand: "picking", part: "palm" },
+    palmLift: { hand: "picking", part: "palm" },
+    palmShift: { hand: "picking", part: "palm" },
+    release: { hand: "fretting", part: "ease" },
+    repress: { hand: "fretting", part: "ease" },
+    indexFlatten: { hand: "fretting", part: "underside" },
+    indexArch: { hand: "fretting", part: "underside" },
+    lay: { hand: "fretting", part: "lay" },
+    restore: { hand: "fretting", part: "lay" },
+    spare: { hand: "fretting", part: "spare" },
+    thumbTravel: { hand: "picking", part: "thumb" },
+    thumbTravelNext: { hand: "picking", part: "thumb" },
+  };
+  it.each(MOVES)("%s is more work than holding on for half a second", (kind) => {
+    expect(GESTURES[kind].effort).toBeGreaterThan(0.5 * partOf(HELD[kind]).hold);
+    expect(GESTURES[kind].hand).toBe(SIDE[HELD[kind].hand]);
+  });
+});
+
+describe("contacts", () => {
+  it("every one fails seldom and costs something to hold, but for the press and what only lies there", () => {
+    for (const kind of KINDS) {
+      const { fails, hold, role, stops, deadens } = partOf(kind);
+      if (role === "press") continue;
+      expect(fails, contactLabel(kind)).toBeGreaterThan(0);
+      expect(fails, contactLabel(kind)).toBeLessThan(0.5);
+      expect(hold > 0, contactLabel(kind)).toBe(role !== "always");
+      // What makes a struck string thud ends a note as well; the heel at the bridge does only the second.
+      if (deadens) expect(stops, contactLabel(kind)).not.toBe("never");
+    }
+  });
+  it("every one has words and a sign short enough for a drawing", () => {
+    for (const kind of KINDS) {
+      const { label, sign, takes } = wordsOf(kind);
+      expect(label).not.toBe("");
+      // What lies on one string alone has a bar as wide as that.
+      expect(sign.length, sign).toBeLessThanOrEqual(partOf(kind).role === "beside" ? 7 : 9);
+      expect(takes("string 4", "index")).toContain("string 4");
+    }
+  });
+});
+
+describe("schools", () => {
+  it("give at least two answers, and take the first one where nobody has chosen, but for who plucks", () => {
+    for (const key of SCHOOL_KEYS) {
+      const { options } = schoolOf(key);
+      expect(new Set(options.map(({ value }) => value)).size).toBeGreaterThanOrEqual(2);
+      if (key !== "playsWith") expect(defaultSchool(key, "electric-guitar")).toBe(options[0]!.value);
+    }
+    expect((["electric-guitar", "acoustic-guitar", "nylon-guitar", "electric-bass"] as const).map((kind) => defaultSchool("playsWith", kind))).toEqual([
+      "pick",
+      "pick",
+      "fingers",
+      "fingers",
+    ]);
+  });
+});
