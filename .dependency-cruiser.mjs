@@ -7,6 +7,7 @@ const stages = [
   "passage",
   "acoustics",
   "timeline",
+  "grips",
   "fingering",
   "intent",
   "hazards",

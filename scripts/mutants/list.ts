@@ -162,7 +162,12 @@ const STAGES: Mutant[] = [
   off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
   off("a wrap stops nothing that begins", "plan/problem.ts", "const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;", "const fresh = row.fresh;"),
   off("a wrap stops everything", "plan/problem.ts", "const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;", "const fresh = wrapped ? 0 : row.fresh;"),
-  off("a second contact is worth nothing", "plan/costs.ts", "sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);"),
+  off(
+    "a second contact is worth nothing",
+    "plan/costs.ts",
+    "sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);",
+    "sum += Math.round(0 * risk);",
+  ),
   off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
   off(
     "no forced move",

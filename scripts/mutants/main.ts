@@ -11,7 +11,8 @@ import { MUTANTS, type Mutant } from "./list.ts";
  *
  *   npm run mutants                  all of them, into docs/mutants.md
  *   npm run mutants -- WORDS …       those whose name has one of the words; the others keep their rows
- *   npm run mutants -- --changed     those whose row or file is another than in docs/mutants.md, for at most MOST_MS
+ *   npm run mutants -- --stale       those whose row or file is another than in docs/mutants.md
+ *                      --limit       for at most MOST_MS, and writes nothing: what CI does with the stale ones
  */
 
 const ROOT = process.cwd();
@@ -34,11 +35,12 @@ const TESTS = [
 ];
 
 const args = process.argv.slice(2);
-const isChanged = args.includes("--changed");
+const isStale = args.includes("--stale");
+const isLimited = args.includes("--limit");
 const words = args.filter((arg) => !arg.startsWith("--"));
 checkPlaces();
 const judged = readTable();
-const chosen = MUTANTS.filter((m) => (isChanged ? judged.get(m.name)?.print !== printOf(m) : words.length === 0 || words.some((w) => m.name.includes(w))));
+const chosen = MUTANTS.filter((m) => (isStale ? judged.get(m.name)?.print !== printOf(m) : words.length === 0 || words.some((w) => m.name.includes(w))));
 const began = Date.now();
 const queue = [...chosen];
 const found = new Map<string, string | null>();
@@ -48,7 +50,7 @@ process.stdout.write(
   `\n${found.size - survivors.length} of ${found.size} mutants noticed${chosen.length > found.size ? `, ${chosen.length - found.size} left for a whole run` : ""}\n`,
 );
 for (const name of survivors) process.stdout.write(`not noticed: ${name}\n`);
-if (!isChanged) writeTable();
+if (!isLimited) writeTable();
 process.exit(survivors.length > 0 ? 1 : 0);
 
 /** Every mutant finds its place, and once; else it would switch off nothing. */
@@ -66,7 +68,7 @@ async function worker(): Promise<void> {
   symlinkSync(path.join(ROOT, "node_modules"), path.join(copy, "node_modules"));
   try {
     for (let mutant = queue.shift(); mutant; mutant = queue.shift()) {
-      if (isChanged && Date.now() - began > MOST_MS) return;
+      if (isLimited && Date.now() - began > MOST_MS) return;
       await judge(copy, mutant);
     }
   } finally {
@@ -96,17 +98,18 @@ function noticedBy(copy: string): Promise<string | null> {
   const report = path.join(copy, "report.json");
   rmSync(report, { force: true });
   const vitest = ["node_modules/vitest/vitest.mjs", "run", "--bail", "1", "--reporter=json", `--outputFile=${report}`, ...TESTS.map((t) => `src/core/${t}`)];
-  return new Promise((resolve) => {
+  return new Promise((resolve, reject) => {
     const child = spawn(process.execPath, vitest, { cwd: copy, stdio: "ignore" });
     child.on("exit", (code) => {
       if (code === 0) return resolve(null);
-      if (!existsSync(report)) return resolve("the tests do not start");
+      if (!existsSync(report)) return reject(new Error("the tests do not start"));
       const { testResults } = JSON.parse(readFileSync(report, "utf8")) as Report;
       for (const file of testResults) {
         const failed = file.assertionResults.find((test) => test.status === "failed");
         if (failed) return resolve(`${path.basename(file.name)}: ${failed.title}`);
       }
-      return resolve(testResults.find((file) => file.message)?.message?.split("\n")[0] ?? "a test file does not load");
+      const broken = testResults.find((file) => file.message)?.message?.split("\n")[0];
+      return reject(new Error(`a mutant that does not run proves nothing: ${broken ?? "no test failed"}`));
     });
   });
 }

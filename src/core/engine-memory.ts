@@ -10,6 +10,7 @@ import { ProblemMemory } from "./plan/problem.ts";
 import type { Script } from "./script/sentences.ts";
 import { ShapeMemory } from "./shapes/shapes.ts";
 import { TimelineMemory } from "./timeline/timeline.ts";
+import type { Issue } from "./timeline/types.ts";
 import type { PlannedStep } from "./verdict/document.ts";
 import type { VerdictMemory } from "./verdict/verdict.ts";
 
@@ -44,6 +45,7 @@ function memoryOf({ instrument }: Passage) {
   const strings = new StringSet(instrument);
   return {
     strings,
+    grips: new FoldMemory<null, readonly Issue[]>(),
     intent: new FoldMemory<Heard, readonly Intent[]>(),
     hazards: new HazardMemory(strings),
     fingering: new FingeringMemory(),

@@ -1,5 +1,6 @@
 import { EngineMemory } from "./engine-memory.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
+import { gripsOf } from "./grips/grips.ts";
 import { SIDE } from "./hands/parts.ts";
 import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
@@ -37,8 +38,9 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   const settings = settingsOf(passage);
   const parts = memory.of(passage, settings);
   const timeline = timelineOf(passage, settings, memory.timeline);
-  const fingering = fingeringOf(timeline, instrument, settings, parts.fingering);
-  const intent = intentOf(timeline, fingering.hands, settings, instrument, parts.intent);
+  const grips = gripsOf(passage, timeline, parts.grips);
+  const fingering = fingeringOf(timeline, grips.held, instrument, settings, parts.fingering);
+  const intent = intentOf(timeline, grips.held, fingering.hands, settings, instrument, parts.intent);
   const hazards = hazardsOf(timeline, intent, settings, parts.hazards);
   const wrap = wrapOf(timeline, intent, settings, pins);
   const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
@@ -49,7 +51,7 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
-  return { timeline, intent, hazards, fingering, wrap, shapes, problem, path };
+  return { timeline, grips, intent, hazards, fingering, wrap, shapes, problem, path };
 }
 
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
@@ -77,7 +79,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
     format: "rest-hand-plan",
     version: 1,
     tempo: passage.tempo,
-    issues: [...timeline.issues, ...fingering.issues, ...planned.wrap.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
+    issues: [...timeline.issues, ...planned.grips.issues, ...fingering.issues, ...planned.wrap.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
     steps: each(
       steps,
       [outcomes, scripts],

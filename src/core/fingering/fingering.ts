@@ -1,3 +1,4 @@
+import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
@@ -18,7 +19,7 @@ export interface Press {
 export interface HandState {
   /** Fret at which the index belongs. */
   position: number;
-  /** Fingers that press for a sounding note. */
+  /** Fingers that press for a sounding note, or hold their place in a grip that is down. */
   presses: readonly Press[];
   /** Fingers whose note is over and that have not been needed elsewhere since. */
   left: readonly Press[];
@@ -79,19 +80,26 @@ type Needs = ReadonlyMap<Finger, number>;
 const SHIFT = 1.5;
 const REFINGER_HELD = 12;
 
-/** Chooses a finger for every note that names none: the cheapest path through hand positions. */
-export function fingeringOf(timeline: Timeline, instrument: Instrument, settings: Settings, memory?: FingeringMemory): Fingering {
+/** Chooses a finger for every note and every held place that names none: the cheapest path through hand positions. */
+export function fingeringOf(timeline: Timeline, held: Grips["held"], instrument: Instrument, settings: Settings, memory?: FingeringMemory): Fingering {
   const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
-  const grips = each(steps, [], (i) => gripOf(steps[i]!, isBass), memory?.grips);
+  const before = <T>(list: readonly T[]): (T | null)[] => [null, ...list.slice(0, -1)];
+  const [earlier, heldEarlier] = [before(steps), before(held)];
+  const grips = each(
+    steps,
+    [held, earlier, heldEarlier],
+    (i) => gripOf(steps[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass),
+    memory?.grips,
+  );
   const chosen = cheapestPath(steps, grips, memory);
   const reached = fold<Neck, HandState>({
     keys: steps,
-    beside: [grips, chosen],
+    beside: [grips, chosen, held],
     start: { position: chosen.find((option) => option !== null)?.position ?? 1, places: [], grip: null, chosen: null },
     same: sameNeck,
     memory: memory?.hands,
-    work: (neck, i) => handAt(steps[i]!, grips[i]!, chosen[i]!, neck),
+    work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck),
   });
   const hands = fold<Needs, HandState>({
     keys: steps,
@@ -127,15 +135,22 @@ function samePress(a: Press, b: Press): boolean {
   return a === b || (a.finger === b.finger && a.fret === b.fret && sameItems(a.strings, b.strings));
 }
 
-/** What has to be held when a stroke begins; null when nothing is, or no stroke begins. */
-function gripOf(step: Step, isBass: boolean): Grip | null {
-  if (!step.stroke) return null;
-  const notes: GripNote[] = [];
+/** What has to be held when a stroke begins or other places are held than before; null when nothing is, or neither happens. */
+function gripOf(step: Step, places: readonly GripPlace[], before: readonly GripPlace[], isBass: boolean): Grip | null {
+  if (!step.stroke && sameItems(places, before)) return null;
+  const notes: GripNote[] = [...places];
   for (const note of step.sounding) if (note && isFretted(note)) notes.push({ string: note.string, fret: note.fret, finger: note.finger });
-  for (const kept of step.stroke.kept) if (kept.fret > 0) notes.push({ string: kept.string, fret: kept.fret, finger: kept.finger });
+  const kept = step.stroke?.kept ?? [];
+  for (const { string, fret, finger } of kept) if (fret > 0) notes.push({ string, fret, finger });
   if (notes.length === 0) return null;
-  const open = [...step.sounding, ...step.stroke.kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
+  const open = [...step.sounding, ...kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
   return { notes, options: gripOptions(notes, isBass, open) };
+}
+
+/** Places of the written grip that are pressed though nothing is struck there now. */
+function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
+  if (!isDown(held, sounding)) return [];
+  return held.places.filter(({ string, fret }) => fret > 0 && placeHeld(held, sounding, string) !== undefined);
 }
 
 /** Per step: the chosen way to hold its grip, or null. */
@@ -194,7 +209,7 @@ function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: Grip
 }
 
 /** What the hand does at a step, from where it and its fingers were. */
-function handAt(step: Step, grip: Grip | null, chosen: GripOption | null, neck: Neck): readonly [HandState, Neck] {
+function handAt(step: Step, written: HeldGrip | null, grip: Grip | null, chosen: GripOption | null, neck: Neck): readonly [HandState, Neck] {
   const position = chosen?.position ?? neck.position;
   // A hand that shifts takes its fingers along: what they left behind is behind.
   const places = new Map(neck.places.filter((p) => position === neck.position || isWithinHand(p.finger, p.fret, position)).map((p) => [p.finger, p]));
@@ -204,7 +219,7 @@ function handAt(step: Step, grip: Grip | null, chosen: GripOption | null, neck: 
     if (n < 0) throw new Error("a note sounds that no grip holds");
     return held.chosen!.fingers[n]!;
   };
-  const presses = pressesOf(step, fingerOf);
+  const presses = pressesOf(step, heldPlaces(step, written), fingerOf);
   const placed: Finger[] = [];
   const cameFrom: Press[] = [];
   for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
@@ -234,8 +249,9 @@ function order(finger: Finger): number {
 
 type FingerOf = (string: number, fret: number) => Finger;
 
-function pressesOf(step: Step, fingerOf: FingerOf): Press[] {
-  return joined(step.sounding.flatMap((note) => (note && isFretted(note) && isPressed(note) ? [fingered(note, fingerOf)] : [])));
+function pressesOf(step: Step, places: readonly GripPlace[], fingerOf: FingerOf): Press[] {
+  const sounding = step.sounding.filter((note) => note !== null && isFretted(note) && isPressed(note)) as TimelineNote[];
+  return joined([...sounding, ...places].map((place) => fingered(place, fingerOf)));
 }
 
 /** A finger of the fretting hand is there: it is neither open nor tapped by the other hand. */

@@ -1,4 +1,5 @@
 import { type HandState, isHeld } from "../fingering/fingering.ts";
+import { type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
@@ -29,6 +30,7 @@ export interface Heard {
 /** Decides for every step and string what is meant to sound. */
 export function intentOf(
   timeline: Timeline,
+  held: Grips["held"],
   hands: readonly HandState[],
   settings: Settings,
   instrument: Instrument,
@@ -42,13 +44,13 @@ export function intentOf(
     start: { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd },
     same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
     equal: sameItems,
-    beside: [hands],
+    beside: [held, hands],
     memory,
-    work: (heard, i) => intentsAt(steps[i]!, hands[i]!, heard, open, settings),
+    work: (heard, i) => intentsAt(steps[i]!, held[i]!, hands[i]!, heard, open, settings),
   });
 }
 
-function intentsAt(step: Step, hand: HandState, heard: Heard, open: readonly number[], settings: Settings): readonly [Intent[], Heard] {
+function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: Heard, open: readonly number[], settings: Settings): readonly [Intent[], Heard] {
   const { finalEnd } = heard;
   const lastNote = [...heard.lastNote];
   const played = [...heard.played];
@@ -67,6 +69,8 @@ function intentsAt(step: Step, hand: HandState, heard: Heard, open: readonly num
       played[s] = false;
       return TONE_INTENT[note.tone];
     }
+    // What the hand holds belongs to the harmony: it may answer, and go on after it was struck.
+    if (isDown(held, step.sounding) && placeHeld(held, step.sounding, s + 1)) return "free";
     const before = lastNote[s] ?? null;
     // A string of the harmony that was played and then deadened may answer again.
     if (before === null && played[s] && bloom && agrees(open[s]! % 12, chord, sounding)) return "free";

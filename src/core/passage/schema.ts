@@ -5,7 +5,7 @@ import { type Hand, partsOf } from "../hands/parts.ts";
 import { SCHOOL_KEYS, type SchoolKey, type SchoolValue, schoolOf } from "../hands/schools.ts";
 import { INSTRUMENT_KINDS } from "../music/instruments.ts";
 import { parsePitch } from "../music/pitch.ts";
-import { parseTicks } from "../music/ticks.ts";
+import { parseTicks, ticksOf } from "../music/ticks.ts";
 import { parsePattern } from "./pattern.ts";
 
 /** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
@@ -77,12 +77,20 @@ export const strokeSchema = z.strictObject({
   notes: z.array(noteSchema).max(8).default([]),
 });
 
+/** What the fretting hand keeps from a place on until the next grip, whatever is struck; without notes it lets go. */
+export const gripSchema = z.strictObject({
+  at: fraction,
+  chord: z.string().max(40).optional(),
+  notes: z.array(noteSchema.pick({ string: true, fret: true, finger: true })).max(8),
+});
+
 export const barSchema = z.strictObject({
   id: id.optional(),
   meter: z.tuple([z.int().min(1).max(32), z.literal([1, 2, 4, 8, 16, 32])]),
   tempo: tempo.optional(),
   pickup: z.boolean().optional(),
   strokes: z.array(strokeSchema).max(512).default([]),
+  grips: z.array(gripSchema).max(64).optional(),
 });
 
 const contactOf = <H extends Hand, P extends string>(hand: H, parts: readonly [P, ...P[]]) =>
@@ -187,6 +195,10 @@ export const passageSchema = z
 function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementCtx): void {
   const strings = passage.instrument.tuning.length;
   const fault = (path: (string | number)[], message: string) => ctx.addIssue({ code: "custom", path, message });
+  const checkPlace = ({ string, fret, finger }: Pick<z.infer<typeof noteSchema>, "string" | "fret" | "finger">, path: (string | number)[]) => {
+    if (finger === 0 && fret > 0) fault([...path, "finger"], "finger 0 is the open string: a fretted note has a finger 1 to 4 or T, or none named");
+    if (string > strings) fault([...path, "string"], `string ${string} on an instrument of ${strings}`);
+  };
   passage.bars.forEach((bar, b) => {
     if (bar.pickup && b > 0) fault(["bars", b, "pickup"], "only the first bar can be a pick-up");
     const seen = new Set<number>();
@@ -203,9 +215,21 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
         if (string > strings) fault([...path, "strings", i], `string ${string} on an instrument of ${strings}`);
       });
       stroke.notes.forEach((note, n) => {
-        if (note.finger === 0 && note.fret > 0)
-          fault([...path, "notes", n, "finger"], "finger 0 is the open string: a fretted note has a finger 1 to 4 or T, or none named");
-        if (note.string > strings) fault([...path, "notes", n, "string"], `string ${note.string} on an instrument of ${strings}`);
+        checkPlace(note, [...path, "notes", n]);
+      });
+    });
+    const gripped = new Set<number>();
+    bar.grips?.forEach((grip, g) => {
+      const path = ["bars", b, "grips", g];
+      const at = parseTicks(grip.at);
+      if (!at.ok) return;
+      if (at.ticks >= ticksOf(`${bar.meter[0]}/${bar.meter[1]}`)) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${grip.at}`);
+      if (gripped.has(at.ticks)) fault([...path, "at"], `a second grip at ${grip.at}`);
+      gripped.add(at.ticks);
+      grip.notes.forEach((place, n) => {
+        checkPlace(place, [...path, "notes", n]);
+        if (grip.notes.findIndex(({ string }) => string === place.string) < n)
+          fault([...path, "notes", n, "string"], `string ${place.string} twice in one grip`);
       });
     });
   });
@@ -227,6 +251,7 @@ export type PassageInput = z.input<typeof passageSchema>;
 export type Instrument = z.output<typeof instrumentSchema>;
 export type Player = z.output<typeof playerSchema>;
 export type Bar = z.output<typeof barSchema>;
+export type WrittenGrip = z.output<typeof gripSchema>;
 export type Stroke = z.output<typeof strokeSchema>;
 export type Note = z.output<typeof noteSchema>;
 export type Treatment = z.output<typeof treatmentSchema>;

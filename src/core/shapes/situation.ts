@@ -65,7 +65,11 @@ export function frettingSituation(step: Step, intents: readonly Intent[], hand: 
     }, 0);
   return {
     intents,
-    pressedFrets: step.sounding.map((note) => (note && note.tone !== "ghost" ? note.pressedFret : 0)),
+    pressedFrets: step.sounding.map((note, s) => {
+      if (note) return note.tone === "ghost" ? 0 : note.pressedFret;
+      // A grip that is down presses strings that nobody strikes.
+      return Math.max(0, ...hand.presses.filter((press) => press.strings.includes(s + 1)).map((press) => press.fret));
+    }),
     position: hand.position,
     presses: hand.presses,
     left: hand.left,

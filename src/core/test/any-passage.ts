@@ -114,10 +114,21 @@ function strokesOf(strings: number, [count, unit]: readonly [number, number], si
   return fc.uniqueArray(stroke, { maxLength: size.strokes, selector: (s) => s.at });
 }
 
+function gripsOn(strings: number, [count, unit]: readonly [number, number]): fc.Arbitrary<Json[]> {
+  const finger = maybe(oneOf<1 | 2 | 3 | 4 | "T">(1, 2, 3, 4, "T"));
+  const fretted = fc.record({ string: fc.integer({ min: 1, max: strings }), fret: oneOf(0, 1, 2, 3, 4, 5, 7, 30), finger }).map(present);
+  const grip = fc.record({
+    at: fc.integer({ min: 0, max: count - 1 }).map((k) => fractionOf((k * TICKS_PER_WHOLE) / unit)),
+    chord: maybe(oneOf(...NAMES)),
+    notes: fc.uniqueArray(fretted, { maxLength: 4, selector: (place) => place.string }),
+  });
+  return fc.uniqueArray(grip.map(present), { minLength: 1, maxLength: 2, selector: (one) => one.at });
+}
+
 function barsOf(strings: number, size: Required<Size>): fc.Arbitrary<Json[]> {
   const bar = oneOf<readonly [number, number]>(...METERS).chain((meter) =>
     fc
-      .record({ tempo: seldom(fc.integer({ min: 20, max: 400 })), strokes: strokesOf(strings, meter, size) })
+      .record({ tempo: seldom(fc.integer({ min: 20, max: 400 })), grips: seldom(gripsOn(strings, meter)), strokes: strokesOf(strings, meter, size) })
       .map((rest) => present({ meter: [...meter], ...rest })),
   );
   return fc

@@ -1,4 +1,5 @@
 import type { Fingering, HandState } from "../fingering/fingering.ts";
+import type { Grips } from "../grips/grips.ts";
 import { kindOf } from "../hands/parts.ts";
 import { levelAt } from "../hazards/hazards.ts";
 import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
@@ -28,6 +29,7 @@ export interface Outcome {
 /** Everything the stages before the verdict found out. */
 export interface Planned {
   timeline: Timeline;
+  grips: Grips;
   intent: IntentTable;
   hazards: HazardTable;
   fingering: Fingering;
