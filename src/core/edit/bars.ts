@@ -1,5 +1,6 @@
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage, Pin, Rule } from "../passage/schema.ts";
+import { handOnGrip } from "./grips.ts";
 
 /** A new empty bar after one, of its meter. False when there is no such bar. */
 export function addBar(passage: Passage, after: number): boolean {
@@ -15,6 +16,7 @@ export function addBar(passage: Passage, after: number): boolean {
 /** Takes a bar away, and what speaks of bars by number goes on speaking of the same music. The last bar stays. */
 export function removeBar(passage: Passage, at: number): boolean {
   if (passage.bars.length < 2 || !passage.bars[at]) return false;
+  handOnGrip(passage.bars[at], passage.bars[at + 1]);
   passage.bars.splice(at, 1);
   const gone = at + 1;
   const place = (p: Pin["from"]) => (p.bar > gone ? { ...p, bar: p.bar - 1 } : p.bar === gone ? { bar: gone, at: "0" } : p);

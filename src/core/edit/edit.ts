@@ -3,6 +3,7 @@ import { parsePassage } from "../passage/parse.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
 import { applyPatchTo } from "../remedies/patch.ts";
 import { addBar, removeBar } from "./bars.ts";
+import { keepGripsWithin, setGrip } from "./grips.ts";
 import { barLength, type Place, strokeAt } from "./place.ts";
 import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
@@ -47,6 +48,8 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return removeTreatment(passage, edit.id);
     case "promote-treatment":
       return promoteTreatment(passage, edit.id);
+    case "set-grip":
+      return setGrip(passage, edit);
     case "set-meter":
       return setMeter(passage, edit.bar, edit.meter);
     case "set-bar-tempo": {
@@ -79,6 +82,7 @@ function setMeter(passage: Passage, at: number, meter: Passage["bars"][number]["
   const length = barLength(meter);
   bar.meter = [meter[0], meter[1]];
   bar.strokes = bar.strokes.filter((stroke) => ticksOf(stroke.at) < length);
+  keepGripsWithin(bar, length);
   for (const stroke of bar.strokes) {
     const room = length - ticksOf(stroke.at);
     if (ticksOf(stroke.length) > room) stroke.length = fractionOf(room);

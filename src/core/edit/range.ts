@@ -1,8 +1,9 @@
 import { notesOfShape } from "../chords/shape.ts";
 import { beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Note, Passage, Stroke } from "../passage/schema.ts";
+import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
+import { setGrip } from "./grips.ts";
 import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
 import type { Edit, Figure } from "./types.ts";
 
@@ -24,18 +25,23 @@ export function placeAt(passage: Passage, ticks: Ticks): Place | null {
   return null;
 }
 
-/** The strokes that begin from one place up to another, as a figure of their own. Their names stay behind. */
+/** The strokes and grips that begin from one place up to another, as a figure of their own. Their names stay behind. */
 export function figureOf(passage: Passage, from: Ticks, to: Ticks): Figure {
   const strokes: { offset: Ticks; stroke: Omit<Stroke, "at" | "id"> }[] = [];
+  const grips: { offset: Ticks; grip: Omit<WrittenGrip, "at"> }[] = [];
   let start = 0;
   for (const bar of passage.bars) {
+    for (const { at: written, ...grip } of bar.grips ?? []) {
+      const at = start + ticksOf(written);
+      if (at >= from && at < to) grips.push({ offset: at - from, grip });
+    }
     for (const stroke of bar.strokes) {
       const at = start + ticksOf(stroke.at);
       if (at >= from && at < to) strokes.push({ offset: at - from, stroke: unnamed(stroke) });
     }
     start += barLength(bar.meter);
   }
-  return { length: to - from, strokes };
+  return { length: to - from, strokes, ...(grips.length > 0 ? { grips } : {}) };
 }
 
 function unnamed(stroke: Stroke): Omit<Stroke, "at" | "id"> {
@@ -69,9 +75,11 @@ export function clearRange(passage: Passage, from: Ticks, to: Ticks): boolean {
 export function pasteFigure(passage: Passage, at: Ticks, figure: Figure): boolean {
   const { tuning } = passage.instrument;
   const last = lastFret(passage.instrument);
-  const fits = figure.strokes.every(
-    ({ stroke }) => stroke.notes.every((note) => note.string <= tuning.length && note.fret <= last) && (stroke.strings ?? []).every((s) => s <= tuning.length),
-  );
+  const grips = figure.grips ?? [];
+  const isOnNeck = ({ string, fret }: { string: number; fret: number }) => string <= tuning.length && fret <= last;
+  const fits =
+    grips.every(({ grip }) => grip.notes.every(isOnNeck)) &&
+    figure.strokes.every(({ stroke }) => stroke.notes.every(isOnNeck) && (stroke.strings ?? []).every((s) => s <= tuning.length));
   if (!fits || figure.length <= 0) return false;
   const end = at + figure.length;
   const meter = passage.bars.at(-1)!.meter;
@@ -82,6 +90,10 @@ export function pasteFigure(passage: Passage, at: Ticks, figure: Figure): boolea
     const bar = passage.bars[place.bar]!;
     const length = Math.min(ticksOf(stroke.length), barLength(bar.meter) - place.tick);
     insertStroke(bar.strokes, { ...structuredClone(stroke), at: fractionOf(place.tick), length: fractionOf(length) });
+  }
+  for (const { offset, grip } of grips) {
+    const place = placeAt(passage, at + offset)!;
+    setGrip(passage, { kind: "set-grip", place, grip: { ...structuredClone(grip), at: fractionOf(place.tick) } });
   }
   return true;
 }

@@ -4,7 +4,7 @@ import { lastFret, openPitches } from "../passage/settings.ts";
 import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
 import type { Edit } from "./types.ts";
 
-export type StrokeEdit = Extract<Edit, { place: Place }>;
+export type StrokeEdit = Exclude<Extract<Edit, { place: Place }>, { kind: "set-grip" }>;
 
 /** Edits of one stroke, in place; false, with nothing changed, when it has nothing to act on. */
 export function editStroke(passage: Passage, edit: StrokeEdit): boolean {

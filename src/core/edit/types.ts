@@ -1,7 +1,7 @@
 import type { WrittenChord } from "../chords/sequence.ts";
 import type { Shape } from "../chords/shape.ts";
 import type { Ticks } from "../music/ticks.ts";
-import type { Finger, Note, Passage, Pin, Stroke, Treatment } from "../passage/schema.ts";
+import type { Finger, Note, Passage, Pin, Stroke, Treatment, WrittenGrip } from "../passage/schema.ts";
 import type { Patch } from "../verdict/document.ts";
 import type { Place } from "./place.ts";
 
@@ -9,6 +9,7 @@ import type { Place } from "./place.ts";
 export interface Figure {
   length: Ticks;
   strokes: readonly { offset: Ticks; stroke: Omit<Stroke, "at" | "id"> }[];
+  grips?: readonly { offset: Ticks; grip: Omit<WrittenGrip, "at"> }[];
 }
 
 /** One change of a passage, as data. */
@@ -48,6 +49,8 @@ export type Edit =
   | { kind: "remove-treatment"; id: string }
   /** What a treatment makes of the passage becomes what is written; what was written becomes a treatment. */
   | { kind: "promote-treatment"; id: string }
+  /** What the fretting hand keeps from a place on; without notes it lets go there, and null takes the grip away. */
+  | { kind: "set-grip"; place: Place; grip: WrittenGrip | null }
   | { kind: "set-meter"; bar: number; meter: Passage["bars"][number]["meter"] }
   /** Tempo from a bar on; null goes on as before. */
   | { kind: "set-bar-tempo"; bar: number; tempo: number | null }

@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import type { Edit } from "../edit/edit.ts";
-import { TICKS_PER_WHOLE, type Ticks } from "../music/ticks.ts";
+import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../music/ticks.ts";
 import type { Finger, Passage } from "../passage/schema.ts";
-import { NAMES, pinsOn, treatments } from "./any-passage.ts";
+import { gripsOn, NAMES, pinsOn, treatments } from "./any-passage.ts";
 
 const oneOf = <T>(...list: readonly T[]): fc.Arbitrary<T> => fc.constantFrom(...list);
 
@@ -39,6 +39,9 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("clear"), from: tick, to: tick }),
     fc.record({ kind: is("paint-tone"), from: tick, to: tick, tone }),
     fc.record({ kind: is("set-chord"), from: tick, to: tick, length, name: fc.option(oneOf(...NAMES)), shape }),
+    fc
+      .record({ kind: is("set-grip"), place, grip: fc.option(gripsOn(strings, [4, 4]).map((grips) => ({ at: "0", notes: [], ...grips[0] }))) })
+      .map((edit) => (edit.grip ? { ...edit, grip: { ...edit.grip, at: fractionOf(edit.place.tick) } } : edit)) as fc.Arbitrary<Edit>,
     fc.record({ kind: is("set-meter"), bar, meter: oneOf<[number, 4 | 8]>([4, 4], [3, 4], [7, 8], [1, 4]) }),
     fc.record({ kind: is("set-bar-tempo"), bar, tempo: fc.option(fc.integer({ min: 20, max: 400 })) }),
     fc.record({ kind: is("set-pickup"), pickup: fc.boolean() }),

@@ -114,7 +114,7 @@ function strokesOf(strings: number, [count, unit]: readonly [number, number], si
   return fc.uniqueArray(stroke, { maxLength: size.strokes, selector: (s) => s.at });
 }
 
-function gripsOn(strings: number, [count, unit]: readonly [number, number]): fc.Arbitrary<Json[]> {
+export function gripsOn(strings: number, [count, unit]: readonly [number, number]): fc.Arbitrary<Json[]> {
   const finger = maybe(oneOf<1 | 2 | 3 | 4 | "T">(1, 2, 3, 4, "T"));
   const fretted = fc.record({ string: fc.integer({ min: 1, max: strings }), fret: oneOf(0, 1, 2, 3, 4, 5, 7, 30), finger }).map(present);
   const grip = fc.record({

@@ -18,15 +18,27 @@ export interface Held {
 export function harmonyOf(bars: readonly Bar[]): Held[] {
   const chords: { from: Ticks; name: string | undefined; notes: Map<number, Held["notes"][number]> }[] = [];
   let start = 0;
+  /** A written grip is the chord, whatever of it is struck. */
+  let isGripped = false;
   for (const bar of bars) {
+    const grips = [...(bar.grips ?? [])].sort((a, b) => ticksOf(a.at) - ticksOf(b.at));
+    const gripUpTo = (tick: Ticks) => {
+      for (let grip = grips[0]; grip && ticksOf(grip.at) <= tick; grip = grips[0]) {
+        grips.shift();
+        isGripped = grip.notes.length > 0;
+        if (isGripped) chords.push({ from: start + ticksOf(grip.at), name: grip.chord, notes: new Map(grip.notes.map((note) => [note.string, { ...note }])) });
+      }
+    };
     for (const stroke of bar.strokes) {
-      if (stroke.notes.length === 0) continue;
+      gripUpTo(ticksOf(stroke.at));
+      if (stroke.notes.length === 0 || isGripped) continue;
       const notes = new Map(stroke.notes.map(({ string, fret, finger }) => [string, { string, fret, ...(finger === undefined ? {} : { finger }) }]));
       const last = chords.at(-1);
       const isSame = last && last.name === stroke.chord && (stroke.chord ? agree(last.notes, notes) : isPart(last.notes, notes));
       if (isSame) for (const [string, note] of notes) last.notes.set(string, note);
       else chords.push({ from: start + ticksOf(stroke.at), name: stroke.chord, notes });
     }
+    gripUpTo(barLength(bar.meter));
     start += barLength(bar.meter);
   }
   return chords.map(({ from, name, notes }) => ({ from, name, notes: [...notes.values()].sort((a, b) => b.string - a.string) }));

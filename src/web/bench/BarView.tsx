@@ -4,6 +4,7 @@ import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
+import { gripWords } from "../../core/words/grips.ts";
 import { LANE, type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
 import { FretLabel, Segments, segmentId, Track } from "./signs.tsx";
@@ -45,7 +46,7 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
     <svg width={width} height={height} className="block" role="group" aria-label={`Bar ${index + 1}`}>
       {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
       <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
-      <Counts beats={bar.meter[0]} unit={bar.meter[1]} tempo={bar.tempo} index={index} grid={grid} newMeter={newMeter} />
+      <Counts beats={bar.meter[0]} unit={bar.meter[1]} tempo={bar.tempo} index={index} grid={grid} newMeter={newMeter} grips={bar.grips} strings={strings} />
       <Swing bar={bar} grid={grid} directions={directions} />
       {Array.from({ length: strings }, (_, s) => (
         <line
@@ -87,27 +88,44 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
   );
 });
 
-interface CountsProps extends Pick<BarViewProps, "index" | "grid" | "newMeter"> {
+const NO_GRIPS: NonNullable<Bar["grips"]> = [];
+
+interface CountsProps extends Pick<BarViewProps, "index" | "grid" | "newMeter" | "strings"> {
+  grips: Bar["grips"];
   beats: number;
   unit: number;
   tempo: number | undefined;
 }
 
 /** The count above a bar, with its number and what is new in it. */
-const Counts = memo(function Counts({ beats, unit, tempo, index, grid: finest, newMeter }: CountsProps) {
+const Counts = memo(function Counts({ beats, unit, tempo, index, grid: finest, newMeter, grips = NO_GRIPS, strings }: CountsProps) {
   const { xOf } = useScale();
   const meter: Bar["meter"] = [beats, unit as Bar["meter"][1]];
   const grid = Math.max(finest, TICKS_PER_WHOLE / 16);
   const beat = ticksOf(`1/${unit}`);
   const length = barLength(meter);
   const ticks = Array.from({ length: Math.ceil(length / grid) }, (_, i) => i * grid);
+  // What begins with the bar stands behind its number.
+  const atStart = grips.find((grip) => ticksOf(grip.at) === 0);
   return (
     <>
       <text x={4} y={11} fontSize={11} fill="var(--color-neutral)">
         {index + 1}
         {newMeter && ` · ${meter.join("/")}`}
         {tempo && ` · ${tempo} bpm`}
+        {atStart && (
+          <tspan fill="var(--fretting)" fontWeight={700}>
+            {` · ${gripWords(atStart, strings)}`}
+          </tspan>
+        )}
       </text>
+      {grips
+        .filter((grip) => grip !== atStart)
+        .map((grip) => (
+          <text key={grip.at} x={xOf(ticksOf(grip.at)) - 4} y={11} fontSize={11} fontWeight={700} fill="var(--fretting)">
+            {gripWords(grip, strings)}
+          </text>
+        ))}
       {ticks.map((tick) => {
         const strong = tick % beat === 0;
         const words = countOf(tick, { meter });

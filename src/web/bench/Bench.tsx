@@ -2,10 +2,12 @@ import { MonitorUp } from "lucide-react";
 import { useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import { barGrid, barLength, type Place, strokeAt } from "../../core/edit/edit.ts";
+import { gripAt, gripHolding } from "../../core/edit/grips.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
-import { gcd, ticksOf } from "../../core/music/ticks.ts";
+import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
+import { gripWords } from "../../core/words/grips.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
 import { InTitleLine } from "../passage/TitleLine.tsx";
@@ -49,6 +51,9 @@ export function Bench({ passage }: { passage: Passage }) {
   const place = { bar: cursor.bar, tick: cursor.tick };
   const strings = passage.instrument.tuning.length;
 
+  const begun = gripAt(passage, place);
+  const held = begun ?? gripHolding(passage, place);
+  const gripHere = held ? { says: gripWords(held, strings), beginsHere: begun !== undefined } : null;
   const nextStray = () => {
     if (!plan || plan.strays.length === 0) return;
     const at = (stray: { fromBar: number; fromAt: string; string: number }) => (stray.fromBar - 1) * 1e9 + ticksOf(stray.fromAt) * 10 + stray.string;
@@ -157,6 +162,8 @@ export function Bench({ passage }: { passage: Passage }) {
             const at = ticksAt(passage, cursor);
             dispatch(edit({ kind: "set-chord", ...(range ?? { from: at, to: at + 1 }), length: finest, name, shape }));
           }}
+          grip={gripHere}
+          onGrip={(grip) => dispatch(edit({ kind: "set-grip", place, grip: grip && { ...grip, at: fractionOf(place.tick) } }))}
           onClose={() => setDialog(null)}
         />
       )}

@@ -1,8 +1,8 @@
 import { useMemo, useState } from "react";
 import { parseChordName } from "../../core/chords/names.ts";
-import { looksLikeShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
+import { looksLikeShape, notesOfShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
 import { type Voicing, voicingsOf } from "../../core/chords/voicings.ts";
-import type { Passage, Stroke } from "../../core/passage/schema.ts";
+import type { Passage, Stroke, WrittenGrip } from "../../core/passage/schema.ts";
 import { lastFret } from "../../core/passage/settings.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { ShapeView } from "../parts/ShapeView.tsx";
@@ -14,13 +14,19 @@ export function ChordDialog({
   passage,
   stroke,
   isRange,
+  grip,
   onTake,
+  onGrip,
   onClose,
 }: {
   passage: Passage;
   stroke: Stroke | null;
   isRange: boolean;
+  /** What the hand holds at the cursor, and whether that begins there. */
+  grip: { says: string; beginsHere: boolean } | null;
   onTake(name: string | null, shape: Shape): void;
+  /** The chord as a grip from the cursor on, another place to let go, or with null the grip that begins here taken away. */
+  onGrip(grip: Pick<WrittenGrip, "chord" | "notes"> | null): void;
   onClose(): void;
 }) {
   const [text, setText] = useState(stroke?.chord ?? "");
@@ -31,6 +37,19 @@ export function ChordDialog({
   const take = (voicing: Voicing | undefined) => {
     if (!voicing || !found?.ok) return;
     onTake(found.name, voicing.shape);
+    onClose();
+  };
+  const hold = (voicing: Voicing | undefined) => {
+    if (!voicing || !found?.ok) return;
+    const notes = notesOfShape(voicing.shape).map(({ string, fret }) => {
+      const finger = voicing.fingers[string - 1];
+      return { string, fret, ...(finger ? { finger: finger as 1 | 2 | 3 | 4 } : {}) };
+    });
+    onGrip({ ...(found.name ? { chord: found.name } : {}), notes });
+    onClose();
+  };
+  const end = (grip: { notes: [] } | null) => {
+    onGrip(grip);
     onClose();
   };
   return (
@@ -83,7 +102,30 @@ export function ChordDialog({
             </button>
           ))}
         </div>
-        <div className="mt-4 flex justify-end">
+        <div className="mt-4 flex flex-wrap items-center justify-end gap-2">
+          {grip && (
+            <span className="mr-auto flex flex-wrap items-center gap-2">
+              The hand {grip.says} here.
+              {grip.beginsHere ? (
+                <button type="button" className="btn btn-sm" onClick={() => end(null)}>
+                  Take the grip away
+                </button>
+              ) : (
+                <button type="button" className="btn btn-sm" onClick={() => end({ notes: [] })}>
+                  Let go here
+                </button>
+              )}
+            </span>
+          )}
+          <button
+            type="button"
+            className="btn"
+            disabled={voicings.length === 0}
+            onClick={() => hold(voicings[at])}
+            title="The hand keeps this chord from here on, whatever the strokes play of it"
+          >
+            Hold it from here on
+          </button>
           <button type="submit" className="btn btn-primary" disabled={voicings.length === 0}>
             Take it
           </button>

@@ -79,7 +79,7 @@ export function writeMidi(passage: Passage): { bytes: Uint8Array; remarks: Fault
   if (dead > 0) remarks.push({ place: "file", says: `${dead} dead note${dead === 1 ? "" : "s"} and strokes became short soft notes` });
   const lost = timeline.notes.filter((note) => note.bend > 0 || note.vibrato).length;
   if (lost > 0) remarks.push({ place: "file", says: `${lost} bend${lost === 1 ? "" : "s"} or vibratos are left out` });
-  remarks.push({ place: "file", says: "strings, frets, fingers, stroke directions and chord names are left out" });
+  remarks.push({ place: "file", says: "strings, frets, fingers, grips, stroke directions and chord names are left out" });
   const data: MidiData = {
     header: { format: 1, numTracks: 2, ticksPerBeat: PPQ },
     tracks: [deltas(conductor(passage, timeline)), deltas([...programChanges(passage, programs), ...notes])],

@@ -1,4 +1,4 @@
-import { TICKS_PER_WHOLE } from "../../music/ticks.ts";
+import { fractionOf, TICKS_PER_WHOLE } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
@@ -124,12 +124,15 @@ function readMeasure(state: Reading, measure: Node, b: number): void {
   const bar: BarInput = { meter: [...state.meter] as BarInput["meter"], strokes: [] };
   if (tempo !== undefined && b > 0) bar.tempo = tempo;
   state.bars.push(bar);
-  const { notes, length } = soundingNotes(state, measure, b);
+  const { notes, grips, length } = soundingNotes(state, measure, b);
   const full = (state.meter[0] * TICKS_PER_WHOLE) / state.meter[1];
   // A short first measure is a pick-up: its music stands at the bar's end.
   const isPickup = b === 0 && length > 0 && length < full && (measure.attributes.implicit === "yes" || measure.attributes.number === "0");
   if (isPickup) bar.pickup = true;
   const shift = isPickup ? full - length : 0;
+  const held = grips.filter((grip, g) => grip.at + shift < full && grips.findIndex(({ at }) => at === grip.at) === g);
+  if (held.length < grips.length) state.remarks.push({ place, says: "a chord frame after the bar's end, or a second one at a place, is left out" });
+  if (held.length > 0) bar.grips = held.slice(0, 64).map((grip) => ({ ...grip, at: fractionOf(grip.at + shift) }));
   for (const note of notes) {
     if (note.at + shift >= full) state.remarks.push({ place, says: "a note after the bar's end is left out" });
     else state.sounding.push({ ...note, bar: b, at: note.at + shift });

@@ -4,6 +4,8 @@ import type { Instrument, PassageInput } from "../../passage/schema.ts";
 
 export type BarInput = PassageInput["bars"][number];
 export type NoteInput = NonNullable<NonNullable<BarInput["strokes"]>[number]["notes"]>[number];
+/** A grip with its moment in ticks from the measure's beginning. */
+export type GripInput = Omit<NonNullable<BarInput["grips"]>[number], "at"> & { at: Ticks };
 export type StrokeInput = NonNullable<BarInput["strokes"]>[number];
 
 /** A note as it stands in a measure, ties joined, before it belongs to a stroke. */

@@ -1,12 +1,13 @@
 import type { Ticks } from "../../music/ticks.ts";
-import { type Reading, type Sounding, type StrokeInput, ticksFrom } from "./reading.ts";
+import { type GripInput, type Reading, type Sounding, type StrokeInput, ticksFrom } from "./reading.ts";
 import { all, child, type Node, numberAt, textAt } from "./tree.ts";
 
 const STEPS: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
 
 /** The notes of a measure with their moments, ties joined; `length` is how far the measure goes. */
-export function soundingNotes(state: Reading, measure: Node, b: number): { notes: Omit<Sounding, "bar">[]; length: Ticks } {
+export function soundingNotes(state: Reading, measure: Node, b: number): { notes: Omit<Sounding, "bar">[]; grips: GripInput[]; length: Ticks } {
   const notes: Omit<Sounding, "bar">[] = [];
+  const grips: GripInput[] = [];
   const place = `bar ${b + 1}`;
   let now = 0;
   let before = 0;
@@ -16,8 +17,11 @@ export function soundingNotes(state: Reading, measure: Node, b: number): { notes
     const duration = ticksFrom(state.divisions, numberAt(element, "duration") ?? 0);
     if (element.name === "backup") now = Math.max(0, now - duration);
     else if (element.name === "forward") now += duration;
-    else if (element.name === "harmony") chord = chordName(element) ?? chord;
-    else if (element.name === "note") {
+    else if (element.name === "harmony") {
+      const grip = gripOf(state, element, now, place);
+      if (grip) grips.push(grip);
+      else chord = chordName(element) ?? chord;
+    } else if (element.name === "note") {
       if (child(element, "grace")) {
         state.remarks.push({ place, says: "a grace note is left out" });
         continue;
@@ -48,7 +52,7 @@ export function soundingNotes(state: Reading, measure: Node, b: number): { notes
     }
     length = Math.max(length, now);
   }
-  return { notes, length };
+  return { notes, grips, length };
 }
 
 /** The note that a tie goes on from: in this bar, or sounding at the end of the last one. */
@@ -129,6 +133,29 @@ function pitchOf(state: Reading, element: Node): number | null {
   const octave = numberAt(element, "pitch", "octave");
   if (step === undefined || octave === undefined) return null;
   return 12 * (octave + 1) + step + Math.round(numberAt(element, "pitch", "alter") ?? 0) + 12 * state.octaves + state.semitones;
+}
+
+/** A chord frame is what the hand holds from there on; the chord "none" lets go. Null for a chord without a frame. */
+function gripOf(state: Reading, harmony: Node, now: Ticks, place: string): GripInput | null {
+  const at = Math.max(0, now + ticksFrom(state.divisions, numberAt(harmony, "offset") ?? 0));
+  const frame = child(harmony, "frame");
+  if (!frame) return textAt(harmony, "kind") === "none" ? { at, notes: [] } : null;
+  // Frets of a frame that begins up the neck are counted from its first one.
+  const first = numberAt(frame, "first-fret") ?? 1;
+  const notes = all(frame, "frame-note").flatMap((note): GripInput["notes"] => {
+    const [string, fret] = [numberAt(note, "string"), numberAt(note, "fret")];
+    const written = textAt(note, "fingering");
+    const finger = written === "T" ? ("T" as const) : ([1, 2, 3, 4] as const).find((f) => String(f) === written);
+    if (string === undefined || fret === undefined || string > state.instrument.tuning.length || fret < 0 || !Number.isInteger(fret)) {
+      state.remarks.push({ place, says: "a place of a chord frame is left out" });
+      return [];
+    }
+    return [{ string, fret: fret > 0 ? fret + first - 1 : 0, ...(finger === undefined ? {} : { finger }) }];
+  });
+  const named = child(harmony, "kind")?.attributes.text;
+  const chord = textAt(harmony, "kind") === "other" && named !== undefined ? named : chordName(harmony);
+  const single = notes.filter((note, n) => notes.findIndex(({ string }) => string === note.string) === n);
+  return { at, ...(chord ? { chord: chord.slice(0, 40) } : {}), notes: single };
 }
 
 const ALTERS: Readonly<Record<string, string>> = { "-1": "b", "1": "#" };

@@ -3,7 +3,7 @@ import { barLength } from "../../edit/place.ts";
 import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import type { Fault } from "../../passage/parse.ts";
-import type { Bar, Note, Passage, Stroke } from "../../passage/schema.ts";
+import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
 import type { PlanDocument } from "../../verdict/document.ts";
 import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
@@ -97,7 +97,7 @@ function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWord
   if (attributes.length > 0) content.push(el("attributes", attributes));
   const tempo = b === 0 ? (bar.tempo ?? passage.tempo) : bar.tempo;
   if (tempo !== undefined) content.push(tempoDirection(tempo, b === 0 ? passage.feel : "straight"));
-  content.push(...planDirections(words, b, from));
+  content.push(...planDirections(words, b, from), ...(bar.grips ?? []).map((grip) => gripFrame(passage, grip, from)));
   const voices = voicesOf(bar, b, length, remarks);
   voices.forEach((voice, v) => {
     if (v > 0) content.push(el("backup", [el("duration", length - from)]));
@@ -113,6 +113,22 @@ function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWord
   });
   if (voices.length === 0) content.push(...rests(from, length - from, 0));
   return el("measure", content, { number: b + 1, ...(from > 0 ? { implicit: "yes" } : {}) });
+}
+
+/** A grip as a chord frame at its moment, frets counted as in the notes; one that lets go is the chord "none". */
+function gripFrame({ instrument }: Passage, { at, chord, notes }: WrittenGrip, from: Ticks): Element {
+  const offset = el("offset", Math.max(0, ticksOf(at) - from));
+  const root = el("root", [el("root-step", "C")]);
+  if (notes.length === 0) return el("harmony", [root, el("kind", "none"), offset], { "print-object": "no" });
+  const frame = el("frame", [
+    el("frame-strings", instrument.tuning.length),
+    el("frame-frets", Math.max(1, ...notes.map(({ fret }) => fret))),
+    ...notes.map(({ string, fret, finger }) =>
+      el("frame-note", [el("string", string), el("fret", fret), finger === undefined ? null : el("fingering", finger)]),
+    ),
+  ]);
+  // The name stands as text: it may be any, and the root is only there because the format asks for one.
+  return el("harmony", [root, el("kind", "other", { text: chord ?? "" }), frame, offset]);
 }
 
 function staffDetails({ instrument }: Passage): Element {

@@ -35,7 +35,7 @@ export function writeTab(passage: Passage): { text: string; remarks: Fault[] } {
   }
   if (passage.instrument.capo > 0) remarks.push({ place: "file", says: `the capo at fret ${passage.instrument.capo} is left out` });
   if (passage.feel !== "straight") remarks.push({ place: "file", says: "the swing is left out" });
-  remarks.push({ place: "file", says: "lengths are left out: a note lasts up to the next one; so are player, gain, pins, treatments and tags" });
+  remarks.push({ place: "file", says: "lengths are left out: a note lasts up to the next one; so are grips, player, gain, pins, treatments and tags" });
   return { text: `${lines.join("\n")}\n`, remarks };
 }
 

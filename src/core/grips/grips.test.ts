@@ -1,0 +1,153 @@
+import { describe, expect, it } from "vitest";
+import { applyEdit } from "../edit/edit.ts";
+import { gripHolding } from "../edit/grips.ts";
+import { figureOf } from "../edit/range.ts";
+import { planPassage } from "../engine.ts";
+import { readBytes, writeBytes } from "../formats/files.ts";
+import { ticksOf } from "../music/ticks.ts";
+import type { Passage, WrittenGrip } from "../passage/schema.ts";
+import { at, line, notes, passageOf, type Setting, type StrokeInput } from "../test/build.ts";
+import { harmonyOf } from "../writer/harmony.ts";
+
+/* Common practice: a chord's shape stays down, whatever part of it is struck; it changes with the harmony, not with the stroke. */
+
+const grip = (text: string, place = "0", chord?: string): WrittenGrip => ({
+  at: place,
+  ...(chord ? { chord } : {}),
+  notes: text === "" ? [] : notes(text).map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) })),
+});
+const G = "6/3~2 5/2~1 1/3~3";
+/** With the open strings that belong to it. */
+const OPEN_G = `${G} 4/0 3/0 2/0`;
+const holding = (bars: StrokeInput[][], grips: (WrittenGrip[] | undefined)[], setting: Setting = {}): Passage => {
+  const passage = passageOf(bars, { on: "acoustic", ...setting });
+  grips.forEach((own, b) => {
+    if (own) passage.bars[b]!.grips = own;
+  });
+  return passage;
+};
+const presses = (passage: Passage) =>
+  planPassage(passage, { why: "nothing" }).steps.map((step) =>
+    step.strings.flatMap((s) => (s.touchedBy.some((t) => t.hand === "fretting" && t.part === "press") ? [s.string] : [])),
+  );
+
+describe("a grip", () => {
+  const boom = line(8, ["6/3", "4/0+3/0+2/0+1/3", "6/3", "4/0+3/0+2/0+1/3", "5/2", "4/0+3/0+2/0+1/3"]);
+
+  it("of bass and brush stays down through all of it: nothing is pressed again and nothing rings astray", () => {
+    const passage = holding([boom], [[grip(OPEN_G)]]);
+    for (const pressed of presses(passage).slice(0, 6)) expect(pressed).toEqual([1, 5, 6]);
+    const plan = planPassage(passage);
+    expect(plan.strays).toEqual([]);
+    expect(plan.steps.slice(1, 6).map((step) => step.fretting)).toEqual(["", "", "", "", ""]);
+    // Without it the chord is put together anew on every "&".
+    const rebuilt = planPassage(holding([boom], [])).steps.slice(1, 6);
+    expect(rebuilt.filter((step) => step.fretting !== "").length).toBeGreaterThanOrEqual(4);
+  });
+
+  it("lets what it holds ring over what is struck next, and answer: it belongs to the harmony", () => {
+    const plan = planPassage(holding([boom], [[grip(G)]], { gain: "high" }));
+    expect(at(plan, 1, "1/8", 6)).toMatchObject({ intent: "free", state: "free" });
+    expect(at(plan, 1, "0", 5).intent).toBe("free");
+    for (const step of plan.steps.slice(0, 6)) for (const s of [1, 5, 6]) expect(step.strings[s - 1]!.touchedBy.filter((t) => t.part !== "press")).toEqual([]);
+  });
+
+  it("rests in a rest: nothing is pressed, and what rang is held", () => {
+    const plan = planPassage(holding([line(4, ["6/3+5/2+1/3", "-", "6/3+5/2+1/3", "-"])], [[grip(G)]], { gain: "edge" }));
+    for (const s of [1, 5, 6]) expect(at(plan, 1, "1/4", s)).toMatchObject({ intent: "quiet", state: "damped" });
+    expect(presses(holding([line(4, ["6/3+5/2+1/3", "-", "6/3"])], [[grip(G)]]))[1]).toEqual([]);
+  });
+
+  it("holds over bar lines until the next one, and lets go where that says so", () => {
+    const arpeggio = line(4, ["5/2", "4/0", "3/0", "1/3"]);
+    const passage = holding([arpeggio, arpeggio, arpeggio], [[grip(G)], undefined, [grip("", "1/2")]]);
+    const pressed = presses(passage);
+    expect(pressed.slice(0, 10).every((strings) => strings.join() === "1,5,6")).toBe(true);
+    expect(pressed.slice(10)).toEqual([[], [1]]);
+  });
+
+  it("a higher fret on a held string sounds before the finger that stays behind it; a lower one cannot, and is told", () => {
+    const passage = holding([line(4, ["5/2", "5/4~4", "5/2", "5/1~1"])], [[grip(G)]]);
+    const plan = planPassage(passage);
+    expect(plan.issues.filter((i) => i.code === "grip-clash")).toEqual([expect.objectContaining({ path: "/bars/0/strokes/3/notes/0", bar: 1, at: "3/4" })]);
+    expect(at(plan, 1, "1/4", 5).state).toBe("ring");
+  });
+
+  it("counts its frets from the capo: one beyond the neck is told and left out", () => {
+    const passage = holding([line(4, ["6/3"])], [[grip("6/3~1 1/6~4")]]);
+    passage.bars[0]!.grips![0]!.notes[1]!.fret = 18;
+    const beyond = () => planPassage(passage).issues.filter((issue) => issue.code === "fret-beyond-neck");
+    expect(beyond()).toEqual([]);
+    passage.instrument.capo = 5;
+    expect(beyond()).toEqual([expect.objectContaining({ code: "fret-beyond-neck", path: "/bars/0/grips/0/notes/1" })]);
+  });
+
+  it("of a pick-up is taken with its first stroke", () => {
+    const passage = holding([[{ at: "7/8", length: "1/8", notes: [{ string: 6, fret: 3 }] }], line(4, ["1/3"])], [[grip(G)]]);
+    passage.bars[0]!.pickup = true;
+    expect(presses(passage)[0]).toEqual([1, 5, 6]);
+  });
+});
+
+describe("edits of grips", () => {
+  const passage = () => holding([line(4, ["6/3"]), line(4, ["6/3"]), line(4, ["6/3"])], [[grip(G, "0", "G")], [grip("5/3~3 4/2~2 2/1~1", "1/2", "C")]]);
+  const names = (p: Passage) => p.bars.map((bar) => bar.grips?.map((g) => `${g.at} ${g.chord ?? "-"}`) ?? []);
+
+  it("one is set, replaced and taken away at its place", () => {
+    const p = passage();
+    const place = { bar: 0, tick: 0 };
+    expect(applyEdit(p, { kind: "set-grip", place, grip: grip("1/0", "0", "E") })).toBe(true);
+    expect(names(p)[0]).toEqual(["0 E"]);
+    expect(applyEdit(p, { kind: "set-grip", place: { bar: 0, tick: ticksOf("1/4") }, grip: grip("", "1/4") })).toBe(true);
+    expect(gripHolding(p, { bar: 1, tick: 0 })).toBeUndefined();
+    expect(applyEdit(p, { kind: "set-grip", place, grip: null })).toBe(true);
+    expect(applyEdit(p, { kind: "set-grip", place, grip: null })).toBe(false);
+    expect(applyEdit(p, { kind: "set-grip", place, grip: grip("6/23") })).toBe(false);
+    expect(names(p)[0]).toEqual(["1/4 -"]);
+  });
+  it("a bar that is taken away hands on what it held to its end; a shorter meter cuts off grips behind its end", () => {
+    const p = passage();
+    applyEdit(p, { kind: "remove-bar", bar: 1 });
+    expect(names(p)).toEqual([["0 G"], ["0 C"]]);
+    const short = passage();
+    applyEdit(short, { kind: "set-meter", bar: 1, meter: [2, 4] });
+    expect(names(short)).toEqual([["0 G"], [], []]);
+  });
+  it("a copied bar brings its grips along", () => {
+    const p = passage();
+    applyEdit(p, { kind: "paste", at: ticksOf("3"), figure: figureOf(p, ticksOf("1"), ticksOf("2")) });
+    expect(names(p)[3]).toEqual(["1/2 C"]);
+  });
+  it("for the writer it is the chord that is held, whatever of it is struck", () => {
+    expect(harmonyOf(passage().bars).map(({ name, notes }) => `${name} ${notes.map((n) => `${n.string}/${n.fret}`).join(" ")}`)).toEqual([
+      "G 6/3 5/2 1/3",
+      "C 5/3 4/2 2/1",
+    ]);
+  });
+});
+
+it("goes through a score as a chord frame, names, fingers, letting go and all", () => {
+  const passage = holding([line(4, ["6/3", "4/0"]), line(4, ["5/3"])], [[grip(G, "0", "G"), grip("5/3~3 4/2~2", "1/2")], [grip("", "1/4")]]);
+  const read = readBytes(writeBytes(passage, "musicxml").bytes);
+  if (!read.ok) throw new Error(JSON.stringify(read.faults));
+  expect(read.value.passage.bars.map((bar) => bar.grips)).toEqual(passage.bars.map((bar) => bar.grips));
+  expect(read.value.passage.bars[0]!.strokes.map((s) => s.chord)).toEqual([undefined, undefined]);
+});
+
+it("a chord frame of another program, which counts its frets from the first one shown, is read as a grip at its moment", () => {
+  const xml = new TextDecoder().decode(writeBytes(passageOf([line(4, ["6/5"])]), "musicxml").bytes);
+  const frame = `<harmony><root><root-step>A</root-step></root><kind>minor</kind><frame><frame-strings>6</frame-strings><frame-frets>4</frame-frets><first-fret>5</first-fret>
+    <frame-note><string>6</string><fret>1</fret><fingering>1</fingering></frame-note><frame-note><string>5</string><fret>3</fret><fingering>3</fingering></frame-note></frame></harmony>`;
+  const read = readBytes(new TextEncoder().encode(xml.replace("<note>", `${frame}<note>`)));
+  if (!read.ok) throw new Error(JSON.stringify(read.faults));
+  expect(read.value.passage.bars[0]!.grips).toEqual([
+    {
+      at: "0",
+      chord: "Am",
+      notes: [
+        { string: 6, fret: 5, finger: 1 },
+        { string: 5, fret: 7, finger: 3 },
+      ],
+    },
+  ]);
+});
