@@ -83,6 +83,13 @@ const SHAPES: Mutant[] = [
     'pin.want === "ban" && pin.contact.part === "fret-wrap"',
     'pin.want === "demand" && pin.contact.part === "fret-wrap"',
   ),
+  off(
+    "a hand that only plays damps as well",
+    "shapes/gate.ts",
+    'if (damps !== "both" && damps !== contact.hand',
+    'if (damps === ("none" as string) && damps !== contact.hand',
+  ),
+  off("a barre covers nothing while the other hand damps", F, "{ ...place, isCovered: true }", "place"),
   off("no back of the thumb", P, "[s, s + 1].filter(isFree)", "[s].filter(isFree)"),
   off("touches act on the dead side too", "shapes/gate.ts", 'return hand === "aid" ? pressed === 0 : fret > pressed;', "return true;"),
   off("a wanted string may be choked", "shapes/gate.ts", "if (isWanted(intent) && !isMuffling)", "if (intent === null && !isMuffling)"),
@@ -118,7 +125,7 @@ const SHAPES: Mutant[] = [
   ),
   off("percussive palm on up-strokes", P, 'stroke?.kind === "up" && crossed > 1', 'stroke?.kind === "pop" && crossed > 1'),
   off("chucks by anything", P, "return heel.length > 0 ? heel : shapes;", "return shapes;"),
-  off("ghosts by the picking hand first", P, 'const perStroke = stroke.as === "chuck" ? 0 : 60;', "const perStroke = 0;"),
+  off("ghosts by the picking hand first", P, 'const perStroke = stroke.as === "chuck" || settings.damps === "picking" ? 0 : 60;', "const perStroke = 0;"),
   off("edge school goes through all strings", P, 'settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);', "range(1, count);"),
   off(
     "release school lets the picking hand chuck",
@@ -137,6 +144,25 @@ const SHAPES: Mutant[] = [
   off("a plucking thumb returns as well", P, "  if (own) {", "  if (own && own.length > 9) {"),
 ];
 
+/** What the hand keeps down. */
+const GRIPS: Mutant[] = [
+  off(
+    "a grip presses nothing that is not struck",
+    "fingering/fingering.ts",
+    "  if (!isDown(held, sounding)) return [];",
+    "  if (!isDown(held, sounding) || sounding.length > 0) return [];",
+  ),
+  off("a grip is pressed in a rest", "grips/grips.ts", 'sounding.some((note) => note !== null && note.tone !== "ghost");', "sounding.length > 0;"),
+  off(
+    "a held string is no part of the harmony",
+    "intent/intent.ts",
+    '    if (isDown(held, step.sounding) && placeHeld(held, step.sounding, s + 1)) return "free";\n',
+    "",
+  ),
+  off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
+  off("six strings are plucked by four fingers", "timeline/timeline.ts", "const MOST_PLUCKED = 4;", "const MOST_PLUCKED = 8;"),
+];
+
 /** What sets strings going, and what it costs. */
 const STAGES: Mutant[] = [
   off("nothing chimes", "acoustics/chime.ts", "if (contacts > 0 && decay < enough * contacts) return n;", ""),
@@ -148,7 +174,7 @@ const STAGES: Mutant[] = [
   off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) add("sympathy", answer, 0);'),
   off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before.step))", "if (isShoved(string, step, null))"),
   off("bends shove the other side", "hazards/hazards.ts", "const side = note.string <= 3 ? 1 : -1;", "const side = note.string <= 3 ? -1 : 1;"),
-  off("what has died away is a measure", "hazards/hazards.ts", "if (now > struck - DIED_AWAY_DB) take(now);", "take(now);"),
+  off("what has died away is a measure", "hazards/hazards.ts", "else if (now > struck - DIED_AWAY_DB) take(now);", "else take(now);"),
   off(
     "nothing is struck in passing",
     "timeline/strokes.ts",
@@ -183,4 +209,4 @@ const STAGES: Mutant[] = [
   off("a soft ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_DB = 3;", "export const LEAST_STRAY_DB = 0;"),
 ];
 
-export const MUTANTS: readonly Mutant[] = [...PARTS, ...GESTURES_OFF, ...SCHOOLS_OFF, ...SHAPES, ...STAGES];
+export const MUTANTS: readonly Mutant[] = [...PARTS, ...GESTURES_OFF, ...SCHOOLS_OFF, ...SHAPES, ...GRIPS, ...STAGES];

@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -29,6 +29,7 @@ const TESTS = [
   "engine.test.ts",
   "verdict/ceiling.test.ts",
   "hands",
+  "grips",
   "hazards",
   "acoustics",
   "timeline",
@@ -147,4 +148,5 @@ text was judged; \`npm test\` judges again what has another by now.
 ${rows.join("\n")}
 `,
   );
+  spawnSync("node_modules/.bin/biome", ["format", "--write", TABLE], { stdio: "ignore" });
 }

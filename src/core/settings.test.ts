@@ -1,4 +1,4 @@
-import { expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { planStages, wholePlan } from "./engine.ts";
 import { type Kind, SIDE } from "./hands/parts.ts";
 import type { Passage, PassageInput } from "./passage/schema.ts";
@@ -212,4 +212,37 @@ it("moveMs.thumbTravelNext: a thumb sent two strings further takes longer", () =
   const slow = { ...passage, player: { moveMs: { thumbTravelNext: 300 } } };
   expect(wholePlan(passage).bottlenecks).toEqual([]);
   expect(wholePlan(slow).bottlenecks.map((b) => b.move)).toContain("thumb travel");
+});
+
+describe("damps: the hand that does not damp only plays", () => {
+  // A run, and a ghost behind it.
+  const music = [...melody.slice(0, 6), { at: "3/4", length: "1/8", as: "ghost" as const, strings: [5, 4] }];
+  const hands = (damps: "both" | "fretting" | "picking") => {
+    const plan = wholePlan(passageOf(music, { gain: "high", player: { damps } }));
+    const used = plan.steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => t.part !== "press").map((t) => t.hand)));
+    return { plan, used: new Set(used) };
+  };
+  it("both hands share the work; each alone does all of it, ghosts too", () => {
+    expect(hands("both").used).toEqual(new Set(["fretting", "picking"]));
+    for (const alone of ["fretting", "picking"] as const) {
+      const { plan, used } = hands(alone);
+      expect(used).toEqual(new Set([alone]));
+      expect(plan.cost.stray).toBeGreaterThanOrEqual(hands("both").plan.cost.stray);
+    }
+    const ghost = hands("picking").plan.steps.find((s) => s.at === "3/4")!.strings[4]!;
+    expect(ghost.touchedBy).toContainEqual(expect.objectContaining({ hand: "picking", part: "heel" }));
+  });
+  it("a palm-muted tone, a chuck and what a barre covers are no damping", () => {
+    const muted = wholePlan(passageOf(line(4, ["6/3p", "6/3p"]), { player: { damps: "fretting" } }));
+    expect(muted.steps[0]!.strings[5]).toMatchObject({ state: "muffled", touchedBy: expect.arrayContaining([{ hand: "picking", part: "palm" }]) });
+    const barre = wholePlan(passageOf(line(4, ["3/5~1+1/5~1"]), { player: { damps: "picking" } }));
+    expect(barre.steps[0]!.strings[1]!.touchedBy).toEqual([{ hand: "fretting", part: "underside", finger: 1 }]);
+  });
+});
+
+it("bassThumb on the pickup: it holds no string, ring and little finger lie on the two lowest, each on its own", () => {
+  const plan = wholePlan(passageOf(line(4, ["1/5", "1/7"]), { on: "bass", player: { bassThumb: "pickup" } }));
+  expect(taken(plan, "picking", "thumb")).toBe(0);
+  const parked = plan.steps[1]!.strings.flatMap((s) => s.touchedBy.filter((t) => t.part === "park").map((t) => `${t.finger}${s.string}`));
+  expect(parked).toEqual(["a3", "c4"]);
 });

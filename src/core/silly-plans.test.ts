@@ -89,12 +89,12 @@ describe("silly plans the engine must not make", () => {
     expect(soft.map((s) => [parts(s), s.state])).toEqual(soft.map(() => ["", "still"]));
     expect(soft.length).toBeGreaterThan(0);
     // An open string with a hole before it sounds again: of 60 ms nobody's work, of 125 ms the pick's or a finger's.
-    const before = (hole: string) => {
+    const beforeIt = (hole: string) => {
       const [end] = plan([stroke("0", hole, "3/0"), stroke("1/4", "1/2", "3/0")], { tempo: 120 }).steps.filter((s) => s.at === hole);
       return [parts(end!.strings[2]!), end!.strings[2]!.state];
     };
-    expect(before("7/32")).toEqual(["", "still"]);
-    expect(before("3/16")[0]).not.toBe("");
+    expect(beforeIt("7/32")).toEqual(["", "still"]);
+    expect(beforeIt("3/16")[0]).not.toBe("");
   });
 
   it("damping the final chord", () => {

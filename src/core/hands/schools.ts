@@ -51,6 +51,22 @@ export const SCHOOLS = {
       { hand: "picking", part: "plant" },
     ],
   },
+  damps: {
+    short: "damps with",
+    asks: "Which hand damps?",
+    options: [
+      { value: "both", says: "both, as it comes", remedy: remedy("Let both hands damp") },
+      { value: "fretting", says: "the fretting hand; the other one only plays" },
+      { value: "picking", says: "the picking hand, ghosts too; the other one only presses" },
+    ],
+    changes: [
+      { hand: "picking", part: "heel" },
+      { hand: "picking", part: "palm" },
+      { hand: "fretting", part: "tip" },
+      { hand: "fretting", part: "underside" },
+      { hand: "fretting", part: "ease" },
+    ],
+  },
   index: {
     short: "index",
     asks: "How does the index lie?",
@@ -138,6 +154,7 @@ export const SCHOOLS = {
         says: "stays on the lowest string; a finger parks between",
         remedy: remedy("Anchor the thumb and park a finger between"),
       },
+      { value: "pickup", says: "stays on the pickup; ring and little finger park on the low strings" },
     ],
     askedOf: ["fingers"],
     changes: [

@@ -197,9 +197,9 @@ function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessMo
     if (!note) return;
     const age = step.begins[s] ? 0 : step.ms - lastMs[s]!;
     const struck = model.struck(note.string, note.pitchFret);
-    if (note.tone === "ghost") return take(struck - 6);
     const now = note.tone === "palm" ? model.muffled(note, age) : model.after(note.string, note.pitchFret, age);
-    if (now > struck - DIED_AWAY_DB) take(now);
+    if (note.tone === "ghost") take(struck - 6);
+    else if (now > struck - DIED_AWAY_DB) take(now);
   });
   if (loudest === null && step.stroke && step.stroke.as !== "play") for (const string of step.stroke.crossed) take(model.struck(string, 0) - 6);
   return loudest;

@@ -98,7 +98,7 @@ function pressingOptions(context: FrettingContext, press: Press, refusals: Refus
   const bassMost = Math.max(...press.strings);
   const trebleMost = Math.min(...press.strings);
   const between = range(trebleMost + 1, bassMost - 1).filter((s) => !press.strings.includes(s));
-  const inner = touched(context, kind("underside"), between, place);
+  const inner = touched(context, kind("underside"), between, { ...place, isCovered: true });
   const trebles: FingerOption[] = [{ contacts: inner, hold: 0 }];
   if (press.finger === 1) {
     const under = undersideOption(context, press.fret, range(1, trebleMost - 1), refusals);
@@ -312,6 +312,7 @@ function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Ref
     refuseAll(context, refusals, kind("lay"), strings, 2, code, reason);
     return null;
   };
+  if (context.settings.damps === "picking" && !context.slaps) return refuse("school", "You leave damping to your picking hand.");
   if (pressing !== 0) return refuse("finger-busy", "The hand is holding notes and cannot be laid across the strings.");
   const wanted = strings.find((s) => isWanted(context.intents[s - 1]!));
   if (wanted !== undefined) return refuse("would-choke", `Laid across, the hand would also choke string ${wanted}.`);

@@ -5,6 +5,7 @@ import { type Kind, partOf } from "../hands/parts.ts";
 import { BEHIND_FRET_MM, type FingerPatch } from "../hands/patches.ts";
 import type { Intent } from "../intent/intent.ts";
 import { fretFromNutMm } from "../music/neck.ts";
+import type { Settings } from "../passage/settings.ts";
 import { isWanted } from "./situation.ts";
 import type { Contact, Refusal, RefusalCode } from "./types.ts";
 
@@ -17,6 +18,8 @@ import type { Contact, Refusal, RefusalCode } from "./types.ts";
 export interface Gated {
   intents: readonly Intent[];
   strings: StringSet;
+  /** Which hand damps; both when left out. */
+  settings?: Pick<Settings, "damps">;
   /** Per string; left out where no contact comes near a fret. */
   pressedFrets?: readonly number[];
 }
@@ -31,6 +34,8 @@ export interface Place {
   /** For the heel at the bridge. */
   grade?: PalmKind;
   leadMs?: number;
+  /** Under a barre that presses on either side of it. */
+  isCovered?: true;
 }
 
 /** Contacts of one kind on the strings where they may lie and act; `refusals` are told why not on the others. */
@@ -52,11 +57,16 @@ export function touched(
   return contacts;
 }
 
-function refusedAt(context: Gated, contact: Contact, { fret = 0 }: Place): [RefusalCode, string] | null {
+function refusedAt(context: Gated, contact: Contact, place: Place): [RefusalCode, string] | null {
   const { string } = contact;
+  const { fret = 0 } = place;
   if (!acts(context, contact, fret))
     return ["dead-side", `Fret ${fret} is at or nutwards of where string ${string} is pressed, so a touch there does nothing to it.`];
   const intent = context.intents[string - 1]!;
+  const damps = context.settings?.damps ?? "both";
+  // What the music asks for is no damping: the palm of a muted tone, a chuck, a slap, what a barre covers.
+  const isAsked = partOf(contact).role === "whole-hand" || intent === "muffled" || contact.hand === "aid";
+  if (damps !== "both" && damps !== contact.hand && !isAsked && !place.isCovered) return ["school", "You leave damping to your other hand."];
   // Two fingers and more, a palm or a flat hand leave a muffled string its pitch; one finger does not.
   const isMuffling = intent === "muffled" && partOf(contact).muffles && !contact.narrow;
   if (isWanted(intent) && !isMuffling) return ["would-choke", `A finger there would choke string ${string}, which should sound.`];

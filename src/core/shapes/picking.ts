@@ -136,13 +136,14 @@ function heelOption(context: PickingContext, refusals: Refusal[]): HandOption[] 
     for (const s of range(1, count)) if (intents[s - 1] === "thud") refusals.push(refusal(kind("heel"), s, undefined, code, reason));
     return [];
   };
+  if (settings.damps === "fretting" && stroke.as !== "chuck") return refuse("school", "You leave damping to your fretting hand.");
   if (settings.chuck === "release") return refuse("school", "Your chucks are made by the fretting hand's release.");
   const wanted = range(1, count).find((s) => isOpenlyWanted(context, s));
   if (wanted !== undefined) return refuse("would-choke", `The hand would also choke string ${wanted}.`);
   const lowest = Math.max(...stroke.crossed);
   const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
-  // A ghost is the fretting hand's if it can make it.
-  const perStroke = stroke.as === "chuck" ? 0 : 60;
+  // A ghost is the fretting hand's if it can make it, unless that hand only presses.
+  const perStroke = stroke.as === "chuck" || settings.damps === "picking" ? 0 : 60;
   return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), perStroke, at: { kind: "heel" } }];
 }
 
@@ -209,6 +210,10 @@ function bassThumbOptions(context: PickingContext, refusals: Refusal[]): HandOpt
   const lowestUsed = lowestWantedOrStruck(context);
   const strings = range(lowestUsed + 1, count);
   refuseAll(context, refusals, kind("thumb"), range(1, lowestUsed), "p", "out-of-reach", "The thumb rests on the bass side of the string that is played.");
+  if (settings.bassThumb === "pickup") {
+    refuseAll(context, refusals, kind("thumb"), strings, "p", "school", "Your thumb stays on the pickup.");
+    return [];
+  }
   if (settings.bassThumb === "anchored") {
     for (const s of strings.slice(0, -1)) refusals.push(refusal(kind("thumb"), s, "p", "school", "Your thumb stays anchored on the lowest string."));
     return strings.length > 0 ? [thumbOption(context, "thumb", [count])] : [];
@@ -224,11 +229,19 @@ function replantOption(context: PickingContext): FingerOption[] {
   return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : (way as PickingFinger), string);
 }
 
-/** With an anchored thumb the ring finger parks on a string between thumb and playing finger. */
+/**
+ * With an anchored thumb the ring finger parks on a string between thumb and playing finger; with the thumb on the pickup ring
+ * and little finger park on the two lowest, each on its own.
+ */
 function parkOption(context: PickingContext): FingerOption[] {
-  if (context.settings.bassThumb !== "anchored") return [];
-  const string = context.count - 1;
-  return string > lowestWantedOrStruck(context) ? besideOption(context, "park", [string], "a", string) : [];
+  const { count, settings } = context;
+  const free = (string: number) => string > lowestWantedOrStruck(context);
+  if (settings.bassThumb === "anchored") return free(count - 1) ? besideOption(context, "park", [count - 1], "a", count - 1) : [];
+  if (settings.bassThumb !== "pickup") return [];
+  const parked = [count, count - 1].filter(free).flatMap((string) => besideOption(context, "park", [string], string === count ? "c" : "a", string));
+  const contacts = parked.flatMap((option) => option.contacts);
+  if (contacts.length === 0) return [];
+  return [{ contacts, hold: hold("park") * parked.length, beside: { part: "park", at: contacts.reduce((mask, c) => mask | bit(c.string), 0) } }];
 }
 
 /** A plucking finger comes to rest on the bass-side neighbour, a thumb on the treble-side one. */

@@ -57,7 +57,8 @@ const instruments = fc
     scaleLengthMm: oneOf(648, 628, 864, 300, 1200),
   })
   .map(({ lowest, steps, ...rest }) => {
-    const pitches = steps.reduce((all, step) => [...all, all.at(-1)! + step], [lowest]);
+    const pitches = [lowest];
+    for (const step of steps) pitches.push(pitches.at(-1)! + step);
     return { ...rest, tuning: pitches.reverse().map(pitchText) };
   });
 

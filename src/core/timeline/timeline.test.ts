@@ -121,6 +121,17 @@ describe("music that cannot be", () => {
       ["fret-beyond-neck", "/bars/0/strokes/1/notes/0"],
     ]);
   });
+  it("six notes for four fingers: a pinch takes thumb and three, with the little finger where it is written; a brush takes any", () => {
+    const codes = (words: string, more = {}, player: object = { playsWith: "fingers" }) =>
+      lay(passageOf([stroke("0", "1/4", words, more)], { player })).issues.map((i) => i.code);
+    expect(codes("6/0 4/2 3/0 2/1")).toEqual([]);
+    expect(codes("6/0 5/2 4/2 3/0 2/0 1/0")).toEqual(["too-many-plucked"]);
+    expect(codes("5/2 4/2 3/0 2/0 1/0")).toEqual(["too-many-plucked"]);
+    const little = [5, 4, 3, 2, 1].map((string, k) => ({ string, fret: 0, by: (["p", "i", "m", "a", "c"] as const)[k]! }));
+    expect(codes("", { notes: little })).toEqual([]);
+    expect(codes("6/0 5/2 4/2 3/0 2/0 1/0", { stroke: "p" })).toEqual([]);
+    expect(codes("6/0 5/2 4/2 3/0 2/0 1/0", {}, { playsWith: "pick" })).toEqual([]);
+  });
   it("a capo takes its frets off the neck: notes are counted from it", () => {
     const passage = passageOf([stroke("0", "1/4", "1/20"), stroke("1/4", "1/4", "1/21")]);
     expect(lay(passage).issues).toEqual([]);

@@ -121,6 +121,14 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
         letRing: note.letRing ?? false,
       });
     });
+    if (pluckedAtOnce(stroke, own, settings) > MOST_PLUCKED + (own.some((note) => note.by === "c") ? 1 : 0))
+      issues.push({
+        code: "too-many-plucked",
+        path: `/bars/${b}/strokes/${s}`,
+        bar: b + 1,
+        at: fractionOf(ticksOf(stroke.at)),
+        says: `${own.length} strings at once are more than thumb and three fingers can pluck: leave some out, or draw one finger across them (a brush).`,
+      });
     notes.push(...own);
     const made: TimelineStroke = {
       bar: b,
@@ -140,6 +148,15 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
     return made;
   });
   return { strokes, notes, issues };
+}
+
+/** Thumb, index, middle and ring finger; the little one only where it is written (common practice). */
+const MOST_PLUCKED = 4;
+
+/** Strings that fingers pluck in one pinch; 0 for a pick, a thumb that strums, and one finger that is written to go over them all. */
+function pluckedAtOnce(stroke: Stroke, notes: readonly TimelineNote[], { playsWith }: Settings): number {
+  if (playsWith !== "fingers" || stroke.stroke !== undefined || (stroke.as ?? "play") !== "play") return 0;
+  return notes.filter((note) => note.from === "stroke").length;
 }
 
 /** A string's next onset, played or dead, ends what sounded on it; so does the end of the passage. */

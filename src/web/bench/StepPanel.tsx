@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { gripHolding } from "../../core/edit/grips.ts";
 import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
@@ -254,8 +255,10 @@ function useWhy(askWhy: AskWhy, step: number, string: number): { whyNot: WhyNot[
 /** Where the strings that are pressed at a step are pressed, as written. */
 function pressesAt(passage: Passage, step: PlannedStep): Press[] {
   const pressed = new Set(step.strings.filter((s) => s.touchedBy.some((t) => t.part === "press")).map((s) => s.string));
-  const found = new Map<number, number>();
   const at = ticksOf(step.at);
+  const held = gripHolding(passage, { bar: step.bar - 1, tick: at })?.notes ?? [];
+  const sounding = new Set(step.strings.filter((s) => s.state === "ring" || s.state === "muffled").map((s) => s.string));
+  const found = new Map(held.filter(({ string, fret }) => fret > 0 && pressed.has(string) && !sounding.has(string)).map(({ string, fret }) => [string, fret]));
   for (let b = step.bar - 1; b >= 0 && found.size < pressed.size; b--)
     for (const stroke of [...passage.bars[b]!.strokes].reverse()) {
       if (b === step.bar - 1 && ticksOf(stroke.at) > at) continue;

@@ -62,6 +62,7 @@ const bassNote = music(
 /** What shows each school of the catalogue. */
 export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
   playsWith: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
+  damps: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
   index: { music: "a note on string 4", passage: lowNote, step: 1, shows: "hands" },
   neighbour: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
   pickHand: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
