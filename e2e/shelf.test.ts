@@ -109,7 +109,7 @@ it("a passage is saved as MIDI, what MIDI cannot hold is told; read back on a ch
   const file = await coming;
   expect(file.suggestedFilename()).toBe("bilge-pump.mid");
   const written = readFileSync(await file.path());
-  await page.getByText(/strings, frets, fingers, stroke directions and chord names are left out/).waitFor();
+  await page.getByText(/strings, frets, fingers, grips, stroke directions and chord names are left out/).waitFor();
   await page.keyboard.press("Escape");
 
   await page.getByRole("button", { name: /^Paste or open a tab/ }).click();

@@ -100,6 +100,30 @@ it("a chord is set by name for all that is selected, and by shape on an empty pl
   expect(stage.seen.trouble).toEqual([]);
 });
 
+it("a chord is held from a place on, whatever is struck, and let go of at another; both are undone", async () => {
+  const page = await newPassage();
+  await page.keyboard.press("k");
+  await page.getByRole("dialog").waitFor();
+  await page.keyboard.type("x02210");
+  await page.getByRole("button", { name: "Hold it from here on" }).click();
+  await page.getByText("holds x02210").waitFor();
+  // One string of it is struck: the whole shape is pressed.
+  for (const key of ["Escape", "ArrowDown", "1"]) await page.keyboard.press(key);
+  await page.getByText(/index presses string 2 at fret 1/i).waitFor();
+  await page.getByText(/presses string 4 at fret 2/i).waitFor();
+  for (const key of ["ArrowRight", "ArrowRight", "k"]) await page.keyboard.press(key);
+  await page.getByText("The hand holds x02210 here.").waitFor();
+  await page.getByRole("button", { name: "Let go here" }).click();
+  await page.getByText("lets go", { exact: true }).waitFor();
+  const grips = async () =>
+    ((await saved(page)).bars[0] as unknown as { grips?: { at: string; notes: unknown[] }[] }).grips?.map((g) => `${g.at} ${g.notes.length}`);
+  expect(await grips()).toEqual(["0 5", "1/4 0"]);
+  await page.keyboard.press("Escape");
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Control+z");
+  expect(await grips()).toBeUndefined();
+  expect(stage.seen.trouble).toEqual([]);
+});
+
 it("by pointer: a sound is drawn out, a stroke moved, the palm painted, a selection drawn; Escape lets go", async () => {
   const page = await open("Windlass");
   const before = await saved(page);
