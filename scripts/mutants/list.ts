@@ -149,8 +149,8 @@ const GRIPS: Mutant[] = [
   off(
     "a grip presses nothing that is not struck",
     "fingering/fingering.ts",
-    "  if (!isDown(held, sounding)) return [];",
-    "  if (!isDown(held, sounding) || sounding.length > 0) return [];",
+    "  if (!isDown(held, sounding)) return NO_PLACES;",
+    "  if (!isDown(held, sounding) || sounding.length > 0) return NO_PLACES;",
   ),
   off("a grip is pressed in a rest", "grips/grips.ts", 'sounding.some((note) => note !== null && note.tone !== "ghost");', "sounding.length > 0;"),
   off(

@@ -147,9 +147,11 @@ function gripOf(step: Step, places: readonly GripPlace[], before: readonly GripP
   return { notes, options: gripOptions(notes, isBass, open) };
 }
 
+const NO_PLACES: GripPlace[] = [];
+
 /** Places of the written grip that are pressed though nothing is struck there now. */
 function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
-  if (!isDown(held, sounding)) return [];
+  if (!isDown(held, sounding)) return NO_PLACES;
   return held.places.filter(({ string, fret }) => fret > 0 && placeHeld(held, sounding, string) !== undefined);
 }
 

@@ -67,7 +67,7 @@ describe("a grip", () => {
   });
 
   it("a higher fret on a held string sounds before the finger that stays behind it; a lower one cannot, and is told", () => {
-    const passage = holding([line(4, ["5/2", "5/4~4", "5/2", "5/1~1"])], [[grip(G)]]);
+    const passage = holding([line(4, ["5/2", "5/4~4", "5/2", "5/1"])], [[grip(G)]]);
     const plan = planPassage(passage);
     expect(plan.issues.filter((i) => i.code === "grip-clash")).toEqual([expect.objectContaining({ path: "/bars/0/strokes/3/notes/0", bar: 1, at: "3/4" })]);
     expect(at(plan, 1, "1/4", 5).state).toBe("ring");

@@ -49,17 +49,21 @@ export interface PickingPosture {
 
 export type Posture = FrettingPosture | PickingPosture;
 
+const NO_SPARE: SpareFingers = { kind: "none" };
+
 export const FREE_FRETTING = frettingPosture({});
 export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 /** A posture of the fretting hand; what is left out is at rest. */
 export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "key">>): FrettingPosture {
-  const posture = { index: "arched", across: false, thumb: "behind", spare: { kind: "none" }, inPlace: 0, eased: 0, ...what } as const;
-  return { hand: "fretting", ...posture, key: JSON.stringify(posture) };
+  const { index = "arched", across = false, thumb = "behind", spare = NO_SPARE, inPlace = 0, eased = 0 } = what;
+  const laid = spare.kind === "none" ? "" : JSON.stringify(spare);
+  return { hand: "fretting", index, across, thumb, spare, inPlace, eased, key: `${index}${across}${thumb}${laid}/${inPlace}/${eased}` };
 }
 
 export function pickingPosture(at: HandAtStrings, beside: FingersBeside): PickingPosture {
-  return { hand: "picking", at, beside, key: JSON.stringify([at, beside]) };
+  const lies = at.kind === "palm" ? at.from : at.kind === "thumb" ? at.string : "";
+  return { hand: "picking", at, beside, key: `${at.kind}${lies}/${beside ? beside.part + beside.at : ""}` };
 }
 
 export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {

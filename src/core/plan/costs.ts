@@ -1,7 +1,9 @@
 import { GESTURES } from "../hands/gestures.ts";
-import type { Posture } from "../hands/postures.ts";
+import type { PlannedHand } from "../hands/parts.ts";
+import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
+import type { Settings } from "../passage/settings.ts";
 import type { Shape } from "../shapes/types.ts";
-import { frettingMoves, type Move, moveEffort, pickingMoves } from "./moves.ts";
+import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
 import type { ProblemStep, StringStakes } from "./problem.ts";
 
 /** Strings that a pair of shapes silences, given what sets them going in this step. */
@@ -52,51 +54,55 @@ export interface MoveCost {
   changes: number;
 }
 
-/**
- * Cost of moving between two postures of one hand (its moves run side by side, so the longest counts), or null when a player cannot: a move that
- * the music does not force and for which there is no time is not available at all; a forced one is rushed.
- */
-export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
-  if (from.key === to.key && !(from.hand === "fretting" && step.pressesAgain)) return STAY;
-  const moves = movesBetween(step, from, to);
-  let need = 0;
-  for (const move of moves) {
-    if (move.needMs > step.haveMs && !isForced(move, from, step)) return null;
-    need = Math.max(need, move.needMs);
-  }
-  return { rushedMs: Math.max(0, Math.round(need - step.haveMs)), effort: moveEffort(moves, step.haveMs), changes: moves.length };
+/** When and with how much time a hand moves: all that its moves cost by, besides its postures, what it can do next, and who it is. */
+export type Moment = { haveMs: number } & (FrettingMoment | PickingMoment);
+
+export function momentOf(step: ProblemStep, hand: PlannedHand): Moment {
+  const { haveMs, indexPlaced, pressesAgain, untilPressMs, frettingIdleMs, pickingIdleMs } = step;
+  return hand === "fretting" ? { hand, haveMs, indexPlaced, pressesAgain, untilPressMs, frettingIdleMs } : { hand, haveMs, pickingIdleMs };
 }
 
-/** What a hand does to get from one posture to another. Throws when they are not of one hand. */
+/** Cost of a hand's move into a step; see `moveCostAt`. */
+export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
+  return moveCostAt(momentOf(step, from.hand), from, to, step[from.hand], step.settings);
+}
+
+/**
+ * Cost of moving between two postures of one hand (its moves run side by side, so the longest counts), or null when a player cannot: a move that
+ * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` is all that the hand can do then.
+ */
+export function moveCostAt(moment: Moment, from: Posture, to: Posture, next: readonly Shape[], settings: Settings): MoveCost | null {
+  if (from.key === to.key && !(moment.hand === "fretting" && moment.pressesAgain)) return STAY;
+  const moves = movesAt(moment, from, to, settings);
+  let need = 0;
+  for (const move of moves) {
+    if (move.needMs > moment.haveMs && !isForced(move, from, next)) return null;
+    need = Math.max(need, move.needMs);
+  }
+  return { rushedMs: Math.max(0, Math.round(need - moment.haveMs)), effort: moveEffort(moves, moment.haveMs), changes: moves.length };
+}
+
+/** What a hand does to get from one posture to another as a step begins. */
 export function movesBetween(step: ProblemStep, from: Posture, to: Posture): Move[] {
-  if (from.hand === "fretting" && to.hand === "fretting") return frettingMoves(from, to, step, step.settings);
-  if (from.hand === "picking" && to.hand === "picking") return pickingMoves(from, to, step.pickingIdleMs, step.settings);
+  return movesAt(momentOf(step, from.hand), from, to, step.settings);
+}
+
+function movesAt(moment: Moment, from: Posture, to: Posture, settings: Settings): Move[] {
+  if (moment.hand === "fretting" && from.hand === "fretting" && to.hand === "fretting") return frettingMoves(from, to, moment, settings);
+  if (moment.hand === "picking" && from.hand === "picking" && to.hand === "picking") return pickingMoves(from, to, moment, settings);
   throw new Error("postures of two hands");
 }
 
 /** Whether the written music leaves no way around a move; see the catalogue of gestures. */
-function isForced({ kind }: Move, from: Posture, step: ProblemStep): boolean {
+function isForced({ kind }: Move, from: Posture, next: readonly Shape[]): boolean {
   if (kind === "settle") return false;
   const gesture = GESTURES[kind];
-  if (gesture.hand === "fretting" && from.hand === "fretting")
-    return gesture.isForced(
-      from,
-      step.fretting.map((shape) => shape.posture),
-    );
-  if (gesture.hand === "picking" && from.hand === "picking")
-    return gesture.isForced(
-      from,
-      step.picking.map((shape) => shape.posture),
-    );
+  const postures = next.map((shape) => shape.posture);
+  const isFretting = (posture: Posture): posture is FrettingPosture => posture.hand === "fretting";
+  const isPicking = (posture: Posture): posture is PickingPosture => posture.hand === "picking";
+  if (gesture.hand === "fretting" && isFretting(from)) return gesture.isForced(from, postures.filter(isFretting));
+  if (gesture.hand === "picking" && isPicking(from)) return gesture.isForced(from, postures.filter(isPicking));
   return false;
-}
-
-/** All of a step, besides the postures, that the cost of moving into it depends on. */
-export function momentKey(step: ProblemStep, hand: "fretting" | "picking"): string {
-  const time = Math.round(step.haveMs * 1000);
-  return hand === "fretting"
-    ? `${time}${step.indexPlaced ? "i" : ""}${step.pressesAgain ? "a" : ""}${step.untilPressMs}/${step.frettingIdleMs}`
-    : `${time}/${step.pickingIdleMs}`;
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };

@@ -16,6 +16,7 @@ const settles = (effort = SETTLE_EFFORT): Move => ({ kind: "settle", needMs: 0, 
 const move = (kind: MoveKind, needMs: number): Move => ({ kind, needMs, effort: GESTURES[kind].effort });
 
 export interface FrettingMoment {
+  hand: "fretting";
   /** The index is set down anew in this step, so that laying it flat costs no extra motion. */
   indexPlaced: boolean;
   /** A finger that has let go presses the same place again. */
@@ -48,8 +49,14 @@ export function frettingMoves(from: FrettingPosture, to: FrettingPosture, moment
   return moves;
 }
 
-/** Moves of the picking hand from one posture to the next; `idleMs` is how long it had struck nothing before its time for the move began. */
-export function pickingMoves(from: PickingPosture, to: PickingPosture, idleMs: number, { moveMs, strumPalmMute }: Settings): Move[] {
+export interface PickingMoment {
+  hand: "picking";
+  /** ms for which the hand had struck nothing before the time it has for this move began. */
+  pickingIdleMs: number;
+}
+
+/** Moves of the picking hand from one posture to the next. */
+export function pickingMoves(from: PickingPosture, to: PickingPosture, { pickingIdleMs }: PickingMoment, { moveMs, strumPalmMute }: Settings): Move[] {
   const moves: Move[] = [];
   const palmWas = from.at.kind === "palm";
   const palmIs = to.at.kind === "palm";
@@ -57,7 +64,7 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, idleMs: n
   else if (from.at.kind === "heel" && to.at.kind !== "heel") moves.push(palmIs ? move("palmShift", moveMs.palmShift) : move("palmLift", moveMs.palmLift));
   else if (palmIs && !palmWas) {
     const isFree = from.at.kind === "off" && from.beside === null;
-    moves.push(move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? idleMs : 0))));
+    moves.push(move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? pickingIdleMs : 0))));
   } else if (palmWas && !palmIs) moves.push(move("palmLift", moveMs.palmLift));
   else if (!samePalm(from, to)) moves.push(move("palmShift", moveMs.palmShift));
   const was = thumbOn(from);

@@ -1,6 +1,7 @@
 import type { Posture } from "../hands/postures.ts";
+import { textOf } from "../memory/text.ts";
 import type { Shape } from "../shapes/types.ts";
-import { harmOf, type MoveCost, momentKey, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
+import { harmOf, type MoveCost, momentOf, moveCostAt, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
@@ -197,12 +198,13 @@ function moveTable(
   knownTables.set(before, byNow);
   const byMoment = byNow.get(now) ?? new Map<string, MoveTable>();
   byNow.set(now, byMoment);
-  const moment = momentKey(step, hand);
-  const known = byMoment.get(moment);
+  const moment = momentOf(step, hand);
+  const key = textOf(moment);
+  const known = byMoment.get(key);
   if (known) return known;
   const table: MoveTable = [];
-  for (const a of from) for (const b of to) table.push(moveCost(step, a.posture, b.posture));
-  byMoment.set(moment, table);
+  for (const a of from) for (const b of to) table.push(moveCostAt(moment, a.posture, b.posture, now, step.settings));
+  byMoment.set(key, table);
   return table;
 }
 

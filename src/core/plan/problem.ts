@@ -164,7 +164,8 @@ function stepProblem(
     picking: shapes.picking.shapes,
     lengthMs: Math.round(step.lengthMs),
     hasStroke: step.stroke !== null,
-    haveMs: Math.max(1, step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)),
+    // To a thousandth, so that equal bars have equal times.
+    haveMs: Math.max(1, Math.round((step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)) * 1000) / 1000),
     strings: stakesOf(step, hazards, before.rows, soonMeant, wrapped),
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),

@@ -1,5 +1,5 @@
 import { chimingPartial } from "../acoustics/chime.ts";
-import type { StringSet } from "../acoustics/modal.ts";
+import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
@@ -79,18 +79,18 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, octaveAlone: octave, fails };
 }
 
-const knownChimes = new WeakMap<StringSet, Map<number, number>>();
+const knownChimes = new WeakMap<StringSet, Map<string, number>>();
 
-/** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and place. */
-export function chimesAlone(context: Assembled, contact: Contact): number {
-  const known = knownChimes.get(context.strings) ?? new Map<number, number>();
-  knownChimes.set(context.strings, known);
-  const { fromMm, toMm } = contact.touch;
-  // Places lie hundredths of a millimetre apart at least.
-  const key = ((Math.round(fromMm * 100) * 256 + Math.round((toMm - fromMm) * 2)) * 64 + pressedAt(context, contact.string)) * 16 + contact.string;
+/** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and touch. */
+export function chimesAlone(context: Assembled, { string, touch }: Contact): number {
+  const { strings } = context;
+  const known = knownChimes.get(strings) ?? new Map<string, number>();
+  knownChimes.set(strings, known);
+  const fret = pressedAt(context, string);
+  const key = `${string}/${fret}/${touch.fromMm}/${touch.toMm}/${touch.rate}`;
   const found = known.get(key);
   if (found !== undefined) return found;
-  const made = chimes(context, contact.string, [contact]);
+  const made = chimes(strings, string, fret, [touch]);
   known.set(key, made);
   return made;
 }
@@ -99,13 +99,8 @@ function pressedAt({ pressedFrets }: Assembled, string: number): number {
   return pressedFrets?.[string - 1] ?? 0;
 }
 
-function chimes(context: Assembled, string: number, contacts: readonly Contact[]): number {
-  return (
-    chimingPartial(
-      context.strings.live(string, pressedAt(context, string)),
-      contacts.map((c) => c.touch),
-    ) ?? 0
-  );
+function chimes(strings: StringSet, string: number, fret: number, touches: readonly Touch[]): number {
+  return chimingPartial(strings.live(string, fret), touches) ?? 0;
 }
 
 /** A shape from groups of contacts, its posture and its effort. */
@@ -141,7 +136,8 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     for (let string = 1; string <= context.count; string++) {
       if ((together & bit(string)) === 0) continue;
       const here = contacts.filter((c) => c.string === string && partOf(c).stops !== "never");
-      const partial = chimes(context, string, here);
+      const touches = here.map((contact) => contact.touch);
+      const partial = chimes(context.strings, string, pressedAt(context, string), touches);
       chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);
       octave = partial === 2 ? octave | bit(string) : octave & ~bit(string);
     }

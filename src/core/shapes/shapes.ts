@@ -3,6 +3,7 @@ import type { Fingering } from "../fingering/fingering.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 import type { IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold } from "../memory/fold.ts";
+import { textOf } from "../memory/text.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline, TimelineStroke } from "../timeline/types.ts";
@@ -26,7 +27,7 @@ class ShapeCache<Situation extends object, P extends Posture> {
   constructor(private readonly make: (context: Setup & Situation) => HandShapes<P>) {}
 
   of(setup: Setup, situation: Situation): HandShapes<P> {
-    const key = JSON.stringify(situation);
+    const key = textOf(situation);
     const known = this.known.get(key);
     if (known) return known;
     const made = this.make({ ...setup, ...situation });

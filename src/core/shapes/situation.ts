@@ -65,11 +65,7 @@ export function frettingSituation(step: Step, intents: readonly Intent[], hand: 
     }, 0);
   return {
     intents,
-    pressedFrets: step.sounding.map((note, s) => {
-      if (note) return note.tone === "ghost" ? 0 : note.pressedFret;
-      // A grip that is down presses strings that nobody strikes.
-      return Math.max(0, ...hand.presses.filter((press) => press.strings.includes(s + 1)).map((press) => press.fret));
-    }),
+    pressedFrets: pressedFretsOf(step, hand),
     position: hand.position,
     presses: hand.presses,
     left: hand.left,
@@ -78,6 +74,16 @@ export function frettingSituation(step: Step, intents: readonly Intent[], hand: 
     slaps: isSlapped(step),
     wrapped,
   };
+}
+
+/** Where every string is pressed: for its note, or by a grip that holds it though nobody strikes it. */
+function pressedFretsOf({ sounding }: Step, { presses }: HandState): number[] {
+  const frets: number[] = new Array(sounding.length).fill(0);
+  for (const { strings, fret } of presses) for (const string of strings) frets[string - 1] = fret;
+  sounding.forEach((note, s) => {
+    if (note) frets[s] = note.tone === "ghost" ? 0 : note.pressedFret;
+  });
+  return frets;
 }
 
 export function pickingSituation(step: Step, intents: readonly Intent[], next: TimelineStroke | null, lastThumb: number): PickingSituation {

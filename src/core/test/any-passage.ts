@@ -70,7 +70,10 @@ const players = fc
   })
   .map(present);
 
-const feels = fc.oneof(fc.constant("straight"), fc.record({ swing: oneOf("eighth", "sixteenth"), ratio: oneOf(1, 1.5, 2, 3, 4) })) as fc.Arbitrary<unknown>;
+const feels = fc.oneof(
+  fc.constant("straight"),
+  fc.record({ swing: oneOf("eighth", "sixteenth"), ratio: fc.integer({ min: 10, max: 40 }).map((tenths) => tenths / 10) }),
+) as fc.Arbitrary<unknown>;
 
 function notesOn(strings: number, most: number): fc.Arbitrary<Json[]> {
   const note = fc
