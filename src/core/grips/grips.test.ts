@@ -52,6 +52,14 @@ describe("a grip", () => {
     for (const step of plan.steps.slice(0, 6)) for (const s of [1, 5, 6]) expect(step.strings[s - 1]!.touchedBy.filter((t) => t.part !== "press")).toEqual([]);
   });
 
+  it("a held string that a stroke goes over sounds as it is held, and has to be stopped when the grip goes", () => {
+    const strum = [{ ...line(4, ["6/3"])[0]!, strings: [6, 5, 4, 3, 2, 1] }];
+    const plan = planPassage(holding([strum, []], [[grip(OPEN_G), grip("", "1/4")]], { gain: "high" }));
+    const after = plan.steps.find((step) => step.at === "1/4")!;
+    for (const s of [1, 2, 3, 4, 5]) expect(after.strings[s - 1]!.causes).toContain("carry-over");
+    expect(after.strings.slice(0, 5).every((s) => s.state !== "still" || (s.undampedDb ?? 0) < 3)).toBe(true);
+  });
+
   it("rests in a rest: nothing is pressed, and what rang is held", () => {
     const plan = planPassage(holding([line(4, ["6/3+5/2+1/3", "-", "6/3+5/2+1/3", "-"])], [[grip(G)]], { gain: "edge" }));
     for (const s of [1, 5, 6]) expect(at(plan, 1, "1/4", s)).toMatchObject({ intent: "quiet", state: "damped" });

@@ -2,6 +2,7 @@ import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, PULL_
 import { type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
 import { dbOf } from "../acoustics/weighting.ts";
+import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -34,11 +35,11 @@ export class HazardMemory {
 }
 
 /** For every step and string: what would set it going or keep it going, and how loud. */
-export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Settings, memory: HazardMemory): HazardTable {
+export function hazardsOf(timeline: Timeline, held: Grips["held"], intent: IntentTable, settings: Settings, memory: HazardMemory): HazardTable {
   const { strings: count, steps } = timeline;
   return fold<Ringing, StepHazards>({
     keys: steps,
-    beside: [intent],
+    beside: [held, intent],
     start: {
       alive: new Array(count).fill([]),
       last: new Array(count).fill(null),
@@ -49,7 +50,7 @@ export function hazardsOf(timeline: Timeline, intent: IntentTable, settings: Set
     },
     same: sameRinging,
     memory: memory.steps,
-    work: (ringing, i) => hazardsAt(steps[i]!, intent[i]!, ringing, settings, memory.model),
+    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, intent[i]!, ringing, settings, memory.model),
   });
 }
 
@@ -68,7 +69,14 @@ function sameExcitation(a: Excitation, b: Excitation): boolean {
   return a === b || (a.ms === b.ms && a.db === b.db && a.slope === b.slope && a.cause === b.cause && a.lively === b.lively);
 }
 
-function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, settings: Settings, model: LoudnessModel): readonly [StepHazards, Ringing] {
+function hazardsAt(
+  step: Step,
+  held: HeldGrip | null,
+  intents: readonly Intent[],
+  before: Ringing,
+  settings: Settings,
+  model: LoudnessModel,
+): readonly [StepHazards, Ringing] {
   const last = [...before.last];
   const lastMs = [...before.lastMs];
   const alive = [...before.alive];
@@ -83,6 +91,11 @@ function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, sett
       lastMs[s] = step.ms;
     }
     if (wanted === "ring" || wanted === "muffled" || wanted === "free") {
+      const struck = note ? undefined : struckInGrip(step, held, string);
+      if (struck) {
+        last[s] = struck;
+        lastMs[s] = step.ms;
+      }
       alive[s] = [];
       return NOTHING;
     }
@@ -95,7 +108,8 @@ function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, sett
     if (wanted === "thud" && note) {
       if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
     } else if (step.stroke?.crossed.includes(string)) {
-      const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? 0;
+      const place = isDown(held, step.sounding) ? placeHeld(held, step.sounding, string) : undefined;
+      const keptFret = (step.stroke.kept.find((k) => k.string === string) ?? place)?.fret ?? 0;
       last[s] = null;
       add("struck", model.struck(string, keptFret), keptFret);
     } else {
@@ -124,6 +138,27 @@ function hazardsAt(step: Step, intents: readonly Intent[], before: Ringing, sett
     { thresholdDb: threshold, strings },
     { alive, last, lastMs, referenceDb, step, intents },
   ];
+}
+
+/** What a stroke sounds on a string that the hand holds though no note is written for it: it goes on when the grip is gone. */
+function struckInGrip(step: Step, held: HeldGrip | null, string: number): TimelineNote | undefined {
+  const { stroke } = step;
+  if (stroke?.as !== "play" || !stroke.crossed.includes(string) || !isDown(held, step.sounding)) return undefined;
+  const place = placeHeld(held, step.sounding, string);
+  if (!place) return undefined;
+  // The same object for the same step, so that what follows is known again.
+  const known = knownInGrip.get(step) ?? new Map<GripPlace, TimelineNote>();
+  knownInGrip.set(step, known);
+  const made = known.get(place) ?? noteOf(place, stroke);
+  known.set(place, made);
+  return made;
+}
+
+const knownInGrip = new WeakMap<Step, Map<GripPlace, TimelineNote>>();
+
+function noteOf({ string, fret, finger }: GripPlace, { bar, stroke, start }: TimelineStroke): TimelineNote {
+  const plain = { tone: "open", from: "stroke", by: undefined, bend: 0, vibrato: false, accent: false, letRing: false } as const;
+  return { bar, stroke, note: -1, string, fret, pressedFret: fret, pitchFret: fret, finger, start, end: start, ...plain };
 }
 
 /** What kind of blow a stroke is for the strings it does not touch. */

@@ -28,8 +28,10 @@ export interface ReplayStep {
   /** Per string. */
   intents: readonly string[];
   contacts: readonly Contact[];
-  /** Where fingers press, in any words that tell equal hands from others: one that presses anew sets its contacts down anew. */
-  pressed: string;
+  /** Where fingers press, for notes or for what the hand holds: one that presses anew sets its contacts down anew. */
+  presses: readonly { fret: number; strings: readonly number[] }[];
+  /** Places that a written grip holds without a note of their own, open strings too. */
+  held: readonly { string: number; fret: number }[];
 }
 
 /** "step index/string" of every stray ring. */
@@ -52,13 +54,13 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
   let reference = 0;
   let endedBefore: boolean[] = new Array(strings.count).fill(false);
 
-  steps.forEach(({ step, intents, contacts }, i) => {
+  steps.forEach(({ step, intents, contacts, presses, held: places }, i) => {
     const { stroke } = step;
     const levels: number[] = [];
     step.sounding.forEach((note, s) => {
       if (!note) return;
       const live = strings.live(note.string, note.pitchFret);
-      const age = step.begins[s] ? 0 : (step.ms - last[s]!.ms) / 1000;
+      const age = step.begins[s] ? 0 : (step.ms - (last[s]?.ms ?? step.ms)) / 1000;
       const lost = age * (note.tone === "palm" ? muffledLoss(live, note.accent) : slopeOf(live));
       if (note.tone === "ghost") levels.push(loud(live, [], 0) - 6);
       else if (lost < DIED_AWAY_DB) levels.push(loud(live, [], 0) - lost);
@@ -74,6 +76,11 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       const note = step.sounding[s];
       if (note && step.begins[s]) last[s] = { note, ms: step.ms };
       const started: Vibration[] = [];
+      const inGrip = places.find((place) => place.string === string);
+      if (inGrip && !note && stroke?.as === "play" && stroke.crossed.includes(string)) {
+        const { fret } = inGrip;
+        last[s] = { note: { string, pitchFret: fret, pressedFret: fret, tone: "open", accent: false } as TimelineNote, ms: step.ms };
+      }
       if (rings.has(intents[s]!)) return started;
       const open = strings.live(string, 0);
       const start = (live: LiveString, db: number, kind: "struck" | "open" | "dull" | "shaken") =>
@@ -83,7 +90,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
         if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), "struck");
       } else if (crossed) {
         last[s] = null;
-        const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? 0);
+        const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? pressedAt(presses, string));
         start(live, loud(live, [], 0), "struck");
       } else {
         const over = last[s];
@@ -117,7 +124,8 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       return started;
     });
     const isSetGoing = begun.some((started) => started.some((v) => v.db > threshold));
-    const isSame = i > 0 && wanted(i) === wanted(i - 1) && touches(i) === touches(i - 1) && steps[i]!.pressed === steps[i - 1]!.pressed;
+    const isSame =
+      i > 0 && wanted(i) === wanted(i - 1) && touches(i) === touches(i - 1) && JSON.stringify(steps[i]!.presses) === JSON.stringify(steps[i - 1]!.presses);
     const nothingNew = isSame && !stroke && !isSetGoing;
     const ended: boolean[] = new Array(strings.count).fill(false);
     begun.forEach((started, s) => {
@@ -130,7 +138,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       const audibleAtOnset = started.filter((v) => v.db > threshold);
       const here = contacts.filter((c) => c.string === string && c.part !== "fret-wrap");
       const wrapped = contacts.some((c) => c.string === string && c.part === "fret-wrap");
-      const held = note && note.tone !== "ghost" ? note.pressedFret : 0;
+      const held = note ? (note.tone === "ghost" ? 0 : note.pressedFret) : pressedAt(presses, string);
       const partial =
         here.length > 0 && here.every((c) => c.narrow)
           ? chimingPartial(
@@ -151,11 +159,18 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       ended[s] = ends;
       if (wrapped && vibrations[s]!.length === 0 && audibleAtOnset.every((v) => v.shaken)) started.length = 0;
       vibrations[s] = ends ? [] : [...vibrations[s]!, ...started].filter((v) => v.db - (v.slope * (step.ms - v.ms)) / 1000 > threshold);
+      // As written, a string that has gone quiet waits for its next note.
+      if (settings.ring === "written") last[s] = null;
       if (rising(vibrations[s]!, step, threshold, quietEnd(steps, i, s))) found.push(`${i}/${string}`);
     });
     endedBefore = ended;
   });
   return found;
+}
+
+/** The fret at which a string is pressed though no note sounds on it; 0 where it is open. */
+function pressedAt(presses: ReplayStep["presses"], string: number): number {
+  return Math.max(0, ...presses.filter(({ strings }) => strings.includes(string)).map(({ fret }) => fret));
 }
 
 /** Until when nobody wants the string to sound. */

@@ -1,11 +1,19 @@
 import { expect, it } from "vitest";
 import { planStages } from "../engine.ts";
+import { isDown, placeHeld } from "../grips/grips.ts";
 import type { Passage } from "../passage/schema.ts";
 import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { replay } from "../test/replay.ts";
-import { outcomesOf } from "./verdict.ts";
+import { outcomesOf, type Planned } from "./verdict.ts";
+
+/** What a grip that is down holds besides the notes that sound. */
+function heldAt({ grips, timeline }: Planned, i: number) {
+  const { sounding } = timeline.steps[i]!;
+  const grip = grips.held[i]!;
+  return isDown(grip, sounding) ? grip.places.filter(({ string }) => placeHeld(grip, sounding, string)) : [];
+}
 
 function strays(passage: Passage): { told: string[]; heard: string[] } {
   const planned = planStages(passage);
@@ -15,7 +23,8 @@ function strays(passage: Passage): { told: string[]; heard: string[] } {
     step: planned.timeline.steps[i]!,
     intents: planned.intent[i]!,
     contacts: [...o.fretting.contacts, ...o.picking.contacts],
-    pressed: JSON.stringify(planned.fingering.hands[i]!.presses),
+    presses: planned.fingering.hands[i]!.presses,
+    held: heldAt(planned, i),
   }));
   return { told, heard: replay(passage, steps) };
 }
