@@ -1,12 +1,16 @@
 import { describe, expect, it } from "vitest";
+import { StringSet } from "../acoustics/modal.ts";
 import { applyEdit } from "../edit/edit.ts";
 import { gripHolding } from "../edit/grips.ts";
 import { figureOf } from "../edit/range.ts";
-import { planPassage } from "../engine.ts";
+import { planPassage, planStages } from "../engine.ts";
 import { readBytes, writeBytes } from "../formats/files.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage, WrittenGrip } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
+import { scoreOf } from "../sound/score.ts";
 import { at, line, notes, passageOf, type Setting, type StrokeInput } from "../test/build.ts";
+import { outcomesOf } from "../verdict/verdict.ts";
 import { harmonyOf } from "../writer/harmony.ts";
 
 /* Common practice: a chord's shape stays down, whatever part of it is struck; it changes with the harmony, not with the stroke. */
@@ -58,6 +62,15 @@ describe("a grip", () => {
     const after = plan.steps.find((step) => step.at === "1/4")!;
     for (const s of [1, 2, 3, 4, 5]) expect(after.strings[s - 1]!.causes).toContain("carry-over");
     expect(after.strings.slice(0, 5).every((s) => s.state !== "still" || (s.undampedDb ?? 0) < 3)).toBe(true);
+  });
+
+  it("sounds at the pitch it is held at when a stroke goes over it", () => {
+    const strum = [{ ...line(1, ["6/3"])[0]!, strings: [6, 5, 4, 3, 2, 1] }];
+    const passage = holding([strum], [[grip(OPEN_G)]]);
+    const planned = planStages(passage);
+    const score = scoreOf(planned, outcomesOf(planned), new StringSet(passage.instrument), settingsOf(passage), "planned");
+    const plucked = score.map((events) => events.flatMap((event) => (event.kind === "pluck" ? [event.fret] : [])));
+    expect(plucked).toEqual([[3], [0], [0], [0], [2], [3]]);
   });
 
   it("rests in a rest: nothing is pressed, and what rang is held", () => {

@@ -1,6 +1,7 @@
 import { BEND_SHOVE_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { isHeld } from "../fingering/fingering.ts";
+import { type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";
@@ -62,7 +63,8 @@ export function scoreOf(planned: Planned, outcomes: readonly Outcome[], strings:
       const was = before[s]!;
       const here = contacts.filter((contact) => contact.string === string);
       const isEased = here.some((contact) => contact.hand === "fretting");
-      const strike = strikeOf(step, string, isEased, list.length > 0);
+      const held = heldFret(planned.grips.held[i]!, step, string);
+      const strike = strikeOf(step, string, isEased, list.length > 0, held);
       const touches = here.map((contact) => `${contact.part}${contact.finger ?? ""}${contact.touch.fromMm}`).join();
       const note = step.sounding[s] ?? null;
       if (touches !== was.touches) {
@@ -73,7 +75,7 @@ export function scoreOf(planned: Planned, outcomes: readonly Outcome[], strings:
       if (strike) {
         list.push(...strike);
         was.note = note;
-        was.pressed = pressedBy(step, string, isEased);
+        was.pressed = pressedBy(step, string, isEased, held);
         if (note && strike.some((event) => event.kind === "pluck" || event.kind === "change")) list.push(...ornaments(note, strike[0]!.ms));
         return;
       }
@@ -100,15 +102,20 @@ interface Place {
   fret: number;
 }
 
+/** The fret at which a written grip that is down holds a string without a note of its own; 0 where none does. */
+function heldFret(grip: HeldGrip | null, { sounding }: Step, string: number): number {
+  return isDown(grip, sounding) ? (placeHeld(grip, sounding, string)?.fret ?? 0) : 0;
+}
+
 /** Where a string that is struck is pressed; null when it is open or a finger only touches it. */
-function pressedBy(step: Step, string: number, isEased: boolean): Place | null {
+function pressedBy(step: Step, string: number, isEased: boolean, held: number): Place | null {
   const note = step.begins[string - 1] ? step.sounding[string - 1] : null;
-  const fret = note ? note.pressedFret : (step.stroke?.kept.find((k) => k.string === string)?.fret ?? 0);
+  const fret = note ? note.pressedFret : (step.stroke?.kept.find((k) => k.string === string)?.fret ?? held);
   return fret === 0 || (isEased && note?.tone !== "open" && note?.tone !== "palm") ? null : { string, fret };
 }
 
 /** What begins on a string with a step, if anything does. A finger that only touches it does not press it. */
-function strikeOf(step: Step, string: number, isEased: boolean, hasSounded: boolean): StringEvent[] | null {
+function strikeOf(step: Step, string: number, isEased: boolean, hasSounded: boolean, held: number): StringEvent[] | null {
   const { stroke } = step;
   if (!stroke) return null;
   const note = step.begins[string - 1] ? step.sounding[string - 1]! : null;
@@ -134,7 +141,7 @@ function strikeOf(step: Step, string: number, isEased: boolean, hasSounded: bool
     ];
   }
   if (place < 0) return null;
-  const kept = isEased ? 0 : (stroke.kept.find((k) => k.string === string)?.fret ?? 0);
+  const kept = isEased ? 0 : (stroke.kept.find((k) => k.string === string)?.fret ?? held);
   return [{ ms, kind: "pluck", fret: kept, partial: 1, level, noise: noiseOf(stroke) }];
 }
 
