@@ -198,8 +198,8 @@ const STAGES: Mutant[] = [
   off(
     "no forced move",
     "plan/costs.ts",
-    "if (move.needMs > step.haveMs && !isForced(move, from, step)) return null;",
-    "if (move.needMs > step.haveMs) return null;",
+    "if (move.needMs > moment.haveMs && !isForced(move, from, next)) return null;",
+    "if (move.needMs > moment.haveMs) return null;",
   ),
   off("a note need not speak", "plan/problem.ts", "export const SPEAK_MS = 50;", "export const SPEAK_MS = 0;"),
   off("hands never set out early", "plan/moves.ts", "const after = (ms: number) => Math.max(0, ms - early);", "const after = (ms: number) => ms + 0 * early;"),
