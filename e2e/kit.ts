@@ -92,7 +92,9 @@ export async function visit(browser: Browser, url: string, options: { theme?: "s
   return { context, page, trouble };
 }
 
+/** From the shelf, searched for: of a long shelf only the rows in view are there. */
 export async function openPassage(page: Page, title: string): Promise<void> {
+  await page.getByRole("searchbox", { name: "Search your passages" }).fill(title);
   await page.getByRole("link", { name: title, exact: true }).click();
   await page.getByRole("application").waitFor();
   await page.getByTestId("strays").filter({ hasNotText: "planning" }).waitFor();
