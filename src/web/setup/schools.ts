@@ -22,10 +22,12 @@ const bass = INSTRUMENT_PRESETS.find((p) => p.name === "Bass, four strings")!.in
 type Strokes = NonNullable<PassageInput["bars"][number]["strokes"]>;
 const music = (strokes: Strokes, instrument = guitar): Example["passage"] => ({ instrument, gain: "high", tempo: 80, bars: [{ meter: [4, 4], strokes }] });
 
-const highNote = music([
-  { at: "0", length: "1/4", notes: [{ string: 2, fret: 7 }] },
-  { at: "1/4", length: "1/4", notes: [{ string: 2, fret: 7 }] },
-]);
+const twice = (string: number, fret: number, instrument = guitar) =>
+  music(
+    ["0", "1/4"].map((at) => ({ at, length: "1/4", notes: [{ string, fret }] })),
+    instrument,
+  );
+
 const CHORD = [
   { string: 5, fret: 3 },
   { string: 4, fret: 5 },
@@ -36,28 +38,20 @@ const chuck = music([
   { at: "1/4", length: "1/8", as: "chuck", strings: [6, 5, 4, 3, 2, 1], notes: CHORD },
   { at: "1/2", length: "1/4", notes: CHORD },
 ]);
+const highNote = twice(2, 7);
+const lowNote = twice(4, 5);
+const bassNote = twice(1, 5, bass);
 const MUTED = CHORD.map((note) => ({ ...note, tone: "palm" as const }));
 const mutedStrum = music([
   { at: "0", length: "1/8", notes: MUTED },
   { at: "1/8", length: "1/8", notes: MUTED },
   { at: "1/4", length: "1/8", notes: MUTED },
 ]);
-const lowNote = music([
-  { at: "0", length: "1/4", notes: [{ string: 4, fret: 5 }] },
-  { at: "1/4", length: "1/4", notes: [{ string: 4, fret: 5 }] },
-]);
 const eighths = music(Array.from({ length: 8 }, (_, i) => ({ at: `${i}/8`, length: "1/8", notes: [{ string: i < 4 ? 5 : 4, fret: 3 }] })));
 const leaving = music([
   { at: "0", length: "1/4", notes: [{ string: 3, fret: 7, finger: 3, tone: "palm" }] },
   { at: "1/4", length: "1/4", notes: [{ string: 5, fret: 5, finger: 1 }] },
 ]);
-const bassNote = music(
-  [
-    { at: "0", length: "1/4", notes: [{ string: 1, fret: 5 }] },
-    { at: "1/4", length: "1/4", notes: [{ string: 1, fret: 5 }] },
-  ],
-  bass,
-);
 
 /** What shows each school of the catalogue. */
 export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
