@@ -11,15 +11,15 @@ describe("remedies", () => {
     const page = await open("Bilge Pump");
     await reads(page, "strays", "1 stray ring");
     await page.keyboard.press("n");
-    await reads(page, "string-state", "String 6: stray ring");
+    await reads(page, "string-state", "String 5: stray ring");
     await page.keyboard.press("Space");
     await reads(page, "listen-state", "Sounding");
     await page.getByTestId("heard").waitFor();
-    await page.getByRole("button", { name: /^Apply: Bring the thumb over the edge/ }).click();
+    await page.getByRole("button", { name: /^Apply: Take the ring finger/ }).click();
     await reads(page, "strays", "Nothing rings astray");
     await page.getByRole("application").press("Space");
     await reads(page, "listen-state", "Sounding");
-    await reads(page, "string-state", "String 6: kept silent");
+    await reads(page, "string-state", "String 5: kept silent");
     await page.getByRole("button", { name: "Undo (Ctrl Z)" }).click();
     await reads(page, "strays", "1 stray ring");
     await reads(page, "save-state", /^\s*Saved/);

@@ -13,7 +13,7 @@ it("a school of a player is changed: its example says what that does, and the pa
     .getByRole("button", { name: /^Change / })
     .click();
   const thumb = page.getByRole("group", { name: "Does the thumb come over the edge?" });
-  await thumb.getByText("On a note on string 4:", { exact: false }).waitFor();
+  await thumb.getByText("On fast strums over an open string 5:", { exact: false }).waitFor();
   await page.getByLabel("yes, onto the lowest string").check();
   await thumb.getByText("thumb on 6", { exact: false }).waitFor();
   await page.getByLabel("Name").fill("Me, thumb over");
@@ -26,7 +26,7 @@ it("a school of a player is changed: its example says what that does, and the pa
     .first()
     .click();
   await openPassage(page, "Bilge Pump");
-  await reads(page, "strays", "Nothing rings astray");
+  await reads(page, "strays", "1 stray ring");
   expect(stage.seen.trouble).toEqual([]);
 });
 

@@ -8,6 +8,7 @@ import type { Passage } from "../core/passage/schema.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
+import { heardStrays } from "../core/verdict/document.ts";
 import { planText } from "./plan-text.ts";
 
 /** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */
@@ -91,7 +92,7 @@ function main(args: string[]): number {
 function plan(passage: Passage, values: Values): number {
   const plan = wholePlan(passage, { why: values.why ? "everything" : "strays" });
   process.stdout.write(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(passage, plan));
-  return values.strict && plan.strays.length > 0 ? 3 : 0;
+  return values.strict && heardStrays(plan).length > 0 ? 3 : 0;
 }
 
 function refingered(passage: Passage, { out }: Values): number {

@@ -1,7 +1,7 @@
 import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { countOf } from "../core/timeline/timeline.ts";
-import type { PlanDocument, PlannedString } from "../core/verdict/document.ts";
+import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
 
 const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
   ring: "sounds",
@@ -30,12 +30,15 @@ export function planText(passage: Passage, plan: PlanDocument): string {
       for (const w of why) lines.push(`      not ${w.part}${w.finger ? ` ${w.finger}` : ""} (${w.hand}): ${w.reason}`);
     }
   }
-  lines.push("", plan.strays.length === 0 ? "Nothing rings that should not." : `${plan.strays.length} stray ring${plan.strays.length === 1 ? "" : "s"}:`);
-  for (const stray of plan.strays)
+  const heard = heardStrays(plan);
+  lines.push("", heard.length === 0 ? "Nothing rings that should not." : `${heard.length} stray ring${heard.length === 1 ? "" : "s"}:`);
+  for (const stray of heard)
     lines.push(`  string ${stray.string}, bar ${stray.fromBar} at ${stray.fromAt} to bar ${stray.toBar} at ${stray.toAt}: ${stray.cause}, ${stray.db} dB`);
-  const ceiling =
-    plan.ceilingTempo === null ? "none: it is not clean at any tempo" : `${plan.ceilingTempo}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`;
-  lines.push(`Ceiling tempo: ${ceiling}`);
+  lines.push(
+    plan.limits?.hands?.says ?? "There is no time for some gesture even at 20.",
+    plan.limits?.clean?.says ?? "Something rings astray even at 20.",
+    `Ceiling tempo: ${plan.ceilingTempo ?? "none"}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`,
+  );
   const { counts } = plan;
   lines.push(
     `Palm lifts ${counts.palmLiftsPerBar} a bar, index changes ${counts.indexChangesPerBar} a bar; strings stopped by the fretting hand ${counts.stoppedByFretting}, by the picking hand ${counts.stoppedByPicking}`,

@@ -6,7 +6,7 @@ import { hazardsOf } from "./hazards/hazards.ts";
 import { intentOf } from "./intent/intent.ts";
 import { type Loudness, loudnessOf } from "./loudness/loudness.ts";
 import { each } from "./memory/fold.ts";
-import { fractionOf } from "./music/ticks.ts";
+import { fractionOf, ticksOf } from "./music/ticks.ts";
 import type { Passage, Pin } from "./passage/schema.ts";
 import { settingsOf } from "./passage/settings.ts";
 import { problemOf } from "./plan/problem.ts";
@@ -18,10 +18,11 @@ import { type StepShapes, shapesOf, withPins } from "./shapes/shapes.ts";
 import { wrapOf } from "./shapes/wrap.ts";
 import { countOf, timelineOf } from "./timeline/timeline.ts";
 import type { Issue, Step, Timeline } from "./timeline/types.ts";
-import { atTempo, ceilingSearch } from "./verdict/ceiling.ts";
-import type { PinPrice, PlanDocument, Remedy } from "./verdict/document.ts";
+import { atTempo } from "./verdict/ceiling.ts";
+import type { Limits, PinPrice, PlanDocument, Remedy } from "./verdict/document.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
-import { outcomesOf, type Planned, straysOf, withReasons } from "./verdict/verdict.ts";
+import { limitOf, limitsSearch, lowerOf } from "./verdict/limits.ts";
+import { faintStraysOf, outcomesOf, type Planned, straysOf, withReasons } from "./verdict/verdict.ts";
 
 export interface PlanOptions {
   /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
@@ -41,11 +42,11 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   const grips = gripsOf(passage, timeline, parts.grips);
   const fingering = fingeringOf(timeline, grips.held, instrument, settings, parts.fingering);
   const intent = intentOf(timeline, grips.held, fingering.hands, settings, instrument, parts.intent);
-  const hazards = hazardsOf(timeline, grips.held, intent, settings, parts.hazards);
+  const hazards = hazardsOf(timeline, grips.held, fingering.hands, intent, settings, parts.hazards);
   const wrap = wrapOf(timeline, intent, settings, pins);
   const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
-  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, wrap.on, settings, parts.problem);
+  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, wrap.on, instrument.kind, settings, parts.problem);
   const path = memory.plan.plan(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };
@@ -93,7 +94,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
       }),
       parts.document,
     ),
-    strays: straysOf(planned, outcomes),
+    strays: [...straysOf(planned, outcomes), ...faintStraysOf(planned, outcomes)],
     bottlenecks: bottlenecksOf(planned, outcomes),
     ...(pinPrices && passage.pins?.length ? { pins: pricesOf(passage, planned) } : {}),
     counts: countsOf(planned, outcomes),
@@ -176,12 +177,37 @@ function priceWords(price: PinPrice["price"]): string {
   return "It costs nothing.";
 }
 
-/** The ceiling tempo as a search that yields after every plan it makes; see `ceilingSearch`. */
-export function* ceilingTempo(passage: Passage, memory = new EngineMemory()): Generator<number, number | null, void> {
-  return yield* ceilingSearch((tempo) => {
-    const { cost } = planStages(atTempo(passage, tempo), memory).path;
-    return cost.stray === 0 && cost.rushed === 0;
+/** Both limits of tempo as a search that yields after every plan it makes; see `limitsSearch`. */
+export function* limits(passage: Passage, memory = new EngineMemory()): Generator<number, Limits, void> {
+  const planAt = (tempo: number) => planStages(atTempo(passage, tempo), memory);
+  const { hands, clean } = yield* limitsSearch((tempo) => {
+    const { cost } = planAt(tempo).path;
+    return { isRushed: cost.rushed > 0, rings: cost.stray > 0 };
   });
+  const count = (bar: number, at: string) => countOf(ticksOf(at), passage.bars[bar - 1]!);
+  return {
+    hands: limitOf(hands, {
+      none: "No gesture runs out of time up to 300.",
+      first: (tempo) => {
+        const planned = planAt(tempo + 1);
+        const { bar, at, move } = bottlenecksOf(planned, outcomesOf(planned))[0]!;
+        return { bar, at, says: `Faster than ${tempo} there is no time for the ${move} in bar ${bar} at ${count(bar, at)}.` };
+      },
+    }),
+    clean: limitOf(clean, {
+      none: "Nothing rings astray up to 300.",
+      first: (tempo) => {
+        const planned = planAt(tempo + 1);
+        const { string, fromBar, fromAt } = straysOf(planned, outcomesOf(planned))[0]!;
+        return { bar: fromBar, at: fromAt, says: `Faster than ${tempo} string ${string} rings in bar ${fromBar} at ${count(fromBar, fromAt)}.` };
+      },
+    }),
+  };
+}
+
+/** The lower of both limits as a search; null where one has none. */
+export function* ceilingTempo(passage: Passage, memory = new EngineMemory()): Generator<number, number | null, void> {
+  return lowerOf(yield* limits(passage, memory));
 }
 
 /** What could be done about the stray rings, as a search that yields after every plan it makes; see `remediesFor`. */
@@ -205,8 +231,9 @@ export function wholePlan(passage: Passage, options: PlanOptions = {}): PlanDocu
   const memory = options.memory ?? new EngineMemory();
   const planned = planStages(passage, memory);
   const { cost, ...plan } = documentOf(passage, planned, { why: "strays", pinPrices: true, ...options, memory });
-  const ceiling = finished(ceilingTempo(passage));
-  return { ...plan, ceilingTempo: ceiling, remedies: finished(remedies(passage, planned, ceiling, memory)), cost };
+  const found = finished(limits(passage));
+  const ceiling = lowerOf(found);
+  return { ...plan, limits: found, ceilingTempo: ceiling, remedies: finished(remedies(passage, planned, ceiling, memory)), cost };
 }
 
 /** The result of a search that nobody wants to stop. */

@@ -47,6 +47,8 @@ describe("pins and bans", () => {
   it("what a pin costs is the difference it makes", () => {
     const free = planPassage(passageOf(music, { gain: "high" }));
     const p = pinned([{ want: "ban", string: 5, ...everywhere, contact: { hand: "fretting", part: "tip" } }]);
+    for (const step of p.steps) expect(parts(step.strings[4]!)).not.toContain("tip");
+    expect(p.pins![0]!.met).toBe(true);
     expect(p.pins![0]!.price.stray).toBe(p.cost.stray - free.cost.stray);
     expect(p.pins![0]!.says.length).toBeGreaterThan(5);
   });

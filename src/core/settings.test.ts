@@ -47,6 +47,11 @@ const isLeftOut = (hand: Kind["hand"], part: Kind["part"]) => (before: Told, aft
   expect(taken(after, hand, part)).toBeLessThan(taken(before, hand, part));
   expect(after.cost.stray).toBeGreaterThan(before.cost.stray);
 };
+/** What there is no time for any more is done in another, dearer way. */
+const isDearer = (hand: Kind["hand"], part: Kind["part"]) => (before: Told, after: Told) => {
+  expect(taken(after, hand, part)).toBeLessThan(taken(before, hand, part));
+  expect(after.cost.effort).toBeGreaterThan(before.cost.effort);
+};
 const strokesAre = (was: string, is: string) => (before: Told, after: Told) => {
   const ways = ({ passage }: Told) =>
     planStages(passage)
@@ -66,14 +71,9 @@ const muted = line(8, ["6/0p+5/2p", "6/0p+5/2p", "4/5+3/7", "6/0p+5/2p", "6/0p",
 const melody = line(8, ["5/3", "4/5", "3/5", "2/8", "3/7", "4/7", "5/5", "6/3"]);
 const openChord = line(4, ["5/0+4/2~1+3/2~2+2/5~4", "6/3", "5/0+4/2~1+3/2~2+2/5~4", "6/3"]);
 const ghosts = Array.from({ length: 16 }, (_, i) => stroke(`${i}/16`, "1/16", "4/3~2 3/2~1 2/3~3", i % 2 === 1 ? { as: "ghost", strings: [4, 3, 2] } : {}));
-const flatAndArched = line(8, ["5/3~1+1/0", "5/3~1", "5/3~1+1/0", "5/3~1", "5/3~1+1/0", "5/3~1"]);
-const laidGhost = [
-  stroke("0", "1/8", "6/0 5/0 4/0"),
-  { at: "1/8", length: "1/8", as: "ghost" as const, strings: [6, 5, 4] },
-  stroke("1/4", "1/8", "6/3~2 5/2~1"),
-];
+const flatAndArched = line(8, ["2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1"]);
+const mutedAndOpen = line(8, ["6/0p", "6/0", "6/0p", "6/0"]);
 const bassLine = line(8, ["4/3", "3/5", "2/5", "1/5", "2/7", "3/7", "4/5", "4/3"]);
-const bassJumps = line(8, ["4/0", "1/5", "4/0", "1/7", "4/0", "2/5", "4/0", "1/4"]);
 
 type Case = [string, StrokeInput[], Setting, Player, (before: Told, after: Told) => void];
 
@@ -88,7 +88,13 @@ const CASES: Case[] = [
       comes("picking", "rest-stroke")(before, after);
     },
   ],
-  ["playsWith: the thumb keeps the palm off too", melody, { gain: "high" }, { playsWith: "thumb" }, goes("picking", "palm")],
+  [
+    "playsWith: with thumb and nails the fingers come back to their strings",
+    [stroke("0", "1/8", "6/0", { stroke: "p" }), stroke("1/8", "1/8", "1/3", { stroke: "a" }), stroke("1/4", "1/4", "1/5", { stroke: "a" })],
+    { on: "nylon", player: { playsWith: "pick", damps: "picking" } },
+    { playsWith: "thumb" },
+    comes("picking", "plant"),
+  ],
   [
     "playsWith: a slapping hand damps nothing",
     bassLine,
@@ -108,7 +114,7 @@ const CASES: Case[] = [
     { neighbour: "palm" },
     (before, after) => {
       expect(taken(after, "picking", "palm", 6)).toBeGreaterThan(taken(before, "picking", "palm", 6));
-      expect(after.cost.stray).toBeLessThan(before.cost.stray);
+      expect(after.cost.effort).toBeLessThan(before.cost.effort);
     },
   ],
   [
@@ -117,8 +123,8 @@ const CASES: Case[] = [
     { gain: "high" },
     { pickHand: "thumb" },
     (before, after) => {
-      goes("picking", "palm")(before, after);
-      comes("picking", "thumb")(before, after);
+      goes("picking", "palm", 4)(before, after);
+      comes("picking", "thumb", 4)(before, after);
     },
   ],
   ["chuck: by release, the picking hand stays out of it", chucks, { on: "acoustic" }, { chuck: "release" }, goes("picking", "heel")],
@@ -129,14 +135,20 @@ const CASES: Case[] = [
     { chuck: "edge" },
     (before, after) => {
       goes("picking", "heel", 1, 2)(before, after);
-      expect(taken(after, "picking", "heel", 3, 4, 5, 6)).toBe(taken(before, "picking", "heel", 3, 4, 5, 6));
+      for (const string of [3, 4, 5, 6]) expect(taken(after, "picking", "heel", string)).toBeGreaterThan(0);
     },
   ],
   ["strumPalmMute: landing with the down-stroke leaves up-strokes bare", muted, {}, { strumPalmMute: "percussive" }, tells("palm-cannot-cover")],
   ["strokes: all down", melody, { gain: "high" }, { strokes: "down" }, strokesAre("dudududu", "dddddddd")],
   ["strokes: on over a change of string", melody, { gain: "high" }, { strokes: "economy" }, strokesAre("dudududu", "dddduuuu")],
   ["strokes: free", melody, { gain: "high" }, { strokes: "free" }, strokesAre("dudududu", "dduudduu")],
-  ["thumbOver: onto the lowest string", openChord, { gain: "high" }, { thumbOver: "yes" }, comes("fretting", "thumb", 6)],
+  [
+    "thumbOver: onto the lowest string",
+    line(16, new Array(8).fill("5/0+4/2~1+3/2~2+2/5~4")),
+    { gain: "high" },
+    { thumbOver: "yes" },
+    comes("fretting", "thumb", 6),
+  ],
   ["bassThumb: anchored, it leaves the lowest string for none", bassLine, { on: "bass" }, { bassThumb: "anchored" }, goes("picking", "thumb", 2, 3)],
   ["fretWrap", line(4, ["4/5", "3/5"]), { gain: "high" }, { fretWrap: "on" }, comes("aid", "fret-wrap")],
   [
@@ -147,24 +159,21 @@ const CASES: Case[] = [
     (before, after) => expect(after.steps[1]!.strings[2]!.undampedDb!).toBeLessThan(before.steps[1]!.strings[2]!.undampedDb! - 6),
   ],
   ["reachMm: a small hand does not reach over five frets", [stroke("0", "1/4", "6/1~1 5/5~4")], {}, { reachMm: 70 }, tells("span-too-wide")],
-  ["moveMs.palmLand", muted, { tempo: 120 }, { moveMs: { palmLand: 160 } }, slows],
-  ["moveMs.palmLift", muted, { tempo: 120 }, { moveMs: { palmLift: 160 } }, slows],
-  ["moveMs.palmShift", [...chucks.slice(0, 2), stroke("1/2", "1/4", "6/0p")], { tempo: 200 }, { moveMs: { palmShift: 400 } }, rushes("palm shift")],
-  [
-    "moveMs.release: a finger that is slow to let go is not left behind where it is needed soon",
-    line(8, ["5/5~1", "4/7~3", "5/7~1", "4/9~3", "5/5~1", "4/7~3"]),
-    { tempo: 140, gain: "high", player: { index: "arched" } },
-    { moveMs: { release: 200 } },
-    (before, after) => {
-      expect(taken(after, "fretting", "ease")).toBeLessThan(taken(before, "fretting", "ease"));
-      expect(after.cost.effort).toBeGreaterThan(before.cost.effort);
-    },
-  ],
+  ["moveMs.palmLand", mutedAndOpen, { tempo: 120 }, { moveMs: { palmLand: 160 } }, slows],
+  ["moveMs.palmLift", mutedAndOpen, { tempo: 120 }, { moveMs: { palmLift: 160 } }, slows],
+  ["moveMs.palmShift", line(8, ["4/5p", "5/0+6/0p", "4/5p"]), { tempo: 120 }, { moveMs: { palmShift: 400 } }, rushes("palm shift")],
+  ["moveMs.release", ghosts, { tempo: 110, player: { chuck: "release" } }, { moveMs: { release: 200 } }, rushes("release")],
   ["moveMs.repress", ghosts, { tempo: 110, player: { chuck: "release" } }, { moveMs: { repress: 200 } }, rushes("re-press")],
-  ["moveMs.indexFlatten", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexFlatten: 600 } }, isLeftOut("fretting", "underside")],
-  ["moveMs.indexArch", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexArch: 600 } }, isLeftOut("fretting", "underside")],
-  ["moveMs.lay", laidGhost, { tempo: 80, player: { chuck: "release" } }, { moveMs: { lay: 900 } }, isLeftOut("fretting", "lay")],
-  ["moveMs.restore", laidGhost, { tempo: 80, player: { chuck: "release" } }, { moveMs: { restore: 900 } }, isLeftOut("fretting", "lay")],
+  ["moveMs.indexFlatten", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexFlatten: 600 } }, isDearer("fretting", "underside")],
+  ["moveMs.indexArch", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexArch: 600 } }, isDearer("fretting", "underside")],
+  ["moveMs.lay", chucks, { on: "acoustic", tempo: 80, player: { chuck: "release", index: "arched" } }, { moveMs: { lay: 900 } }, isLeftOut("fretting", "lay")],
+  [
+    "moveMs.restore",
+    chucks,
+    { on: "acoustic", tempo: 80, player: { chuck: "release", index: "arched" } },
+    { moveMs: { restore: 900 } },
+    isLeftOut("fretting", "lay"),
+  ],
   [
     "moveMs.spare",
     line(8, ["1/0", "4/5~1", "1/0", "4/5~1", "1/0", "4/5~1"]),
@@ -172,7 +181,6 @@ const CASES: Case[] = [
     { moveMs: { spare: 600 } },
     isLeftOut("fretting", "spare"),
   ],
-  ["moveMs.thumbTravel", bassJumps, { on: "bass", tempo: 120 }, { moveMs: { thumbTravel: 400 } }, isLeftOut("picking", "thumb")],
 ];
 
 const told = (passage: Passage): Told => ({ ...wholePlan(passage), passage });
@@ -199,17 +207,17 @@ it("gain: the more of it, the more of what nobody holds is heard; ring: in bloom
   expect(afterTheChord("bloom")).toContain("free");
 });
 
-it("moveMs.thumbTravelNext: a thumb sent two strings further takes longer", () => {
-  const passage = passageOf(line(8, ["4/5", "1/7", "4/5", "1/7"]), { on: "bass5", tempo: 120 });
+it.each(["thumbTravel", "thumbTravelNext"] as const)("moveMs.%s: a thumb sent from one bass string to another two away", (key) => {
+  const passage = passageOf(line(8, ["1/5", "1/7", "1/5", "1/7"]), { on: "nylon", tempo: 120 });
   const thumbOn = (string: number, from: string, to: string) => ({
     want: "demand" as const,
     string,
     from: { bar: 1, at: from },
     to: { bar: 1, at: to },
-    contact: { hand: "picking" as const, part: "thumb" as const },
+    contact: { hand: "picking" as const, part: "thumb-return" as const },
   });
-  passage.pins = [thumbOn(5, "0", "1/8"), thumbOn(3, "1/8", "1/4")];
-  const slow = { ...passage, player: { moveMs: { thumbTravelNext: 300 } } };
+  passage.pins = [thumbOn(6, "0", "1/8"), { ...thumbOn(5, "0", "1/8"), want: "ban" }, thumbOn(4, "1/8", "1/4")];
+  const slow = { ...passage, player: { moveMs: { [key]: 300 } } };
   expect(wholePlan(passage).bottlenecks).toEqual([]);
   expect(wholePlan(slow).bottlenecks.map((b) => b.move)).toContain("thumb travel");
 });

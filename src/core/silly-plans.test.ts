@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { finished, planStages, refinger, remedies } from "./engine.ts";
+import { finished, planStages, refinger } from "./engine.ts";
 import { moveEffort } from "./plan/moves.ts";
 import { type Candidate, candidatesFor } from "./remedies/candidates.ts";
-import { patched } from "./remedies/patch.ts";
 import { at, line, parts, passageOf, plan, type Setting, stroke } from "./test/build.ts";
 import type { Stray } from "./verdict/document.ts";
 import { outcomesOf, straysOf } from "./verdict/verdict.ts";
@@ -41,22 +40,23 @@ describe("silly plans the engine must not make", () => {
   });
 
   it("refingering that loses the open strings: some ring is rather left than an open string's sound given up", () => {
-    const setting: Setting = { gain: "high", player: { index: "arched" } };
-    const written = passageOf(line(4, ["1/5", "3/0", "4/2", "4/4"]), setting);
-    // The open G on string 4 at fret 5 instead: nothing would ring.
-    const fretted = passageOf(line(4, ["1/5", "4/5", "4/2", "4/4"]), setting);
+    const setting: Setting = { gain: "high", tempo: 80 };
+    const written = passageOf(line(8, ["4/3", "5/4", "2/2", "5/2", "6/5", "2/4", "6/4", "2/0"]), setting);
+    // The open B on string 3 at fret 4 instead: less would ring.
+    const fretted = passageOf(line(8, ["4/3", "5/4", "2/2", "5/2", "6/5", "2/4", "6/4", "3/4"]), setting);
     expect(planStages(written).path.cost.stray).toBeGreaterThan(planStages(fretted).path.cost.stray);
-    expect(finished(refinger(written)).passage.bars[0]!.strokes[1]!.notes).toMatchObject([{ string: 3, fret: 0 }]);
+    expect(finished(refinger(written)).passage.bars[0]!.strokes[7]!.notes).toMatchObject([{ string: 2, fret: 0 }]);
   });
 
-  it("flipping the direction a groove lives on for a few dB: the other direction would help, and is not proposed", () => {
-    const passage = passageOf(line(8, ["3/2", "3/0", "5/0p", "6/2", "5/0", "3/2p", "1/4", "5/2p"]), { gain: "high", tempo: 170 });
+  it("flipping the direction a groove lives on for a few dB: tried last, and only for what is as loud as the notes", () => {
+    const passage = passageOf(line(8, ["6/0p", "4/0", "6/0", "2/0", "3/0", "1/0", "5/0", "2/0"]), { gain: "high", tempo: 170, player: { damps: "picking" } });
     const planned = planStages(passage);
     const strays = straysOf(planned, outcomesOf(planned));
-    const turned = strays.flatMap((stray) => candidatesFor(passage, planned, stray)).filter((c) => c.patch.some((op) => op.path.endsWith("/stroke")));
-    const helps = turned.filter((c) => planStages(patched(passage, c.patch)!).path.cost.stray < planned.path.cost.stray);
-    expect(helps.length).toBeGreaterThan(0);
-    expect(finished(remedies(passage, planned, null)).filter((r) => r.patch.some((op) => op.path.endsWith("/stroke")))).toEqual([]);
+    const tried = strays.flatMap((stray) => candidatesFor(passage, planned, stray));
+    const turned = tried.filter((c) => c.patch.some((op) => op.path.endsWith("/stroke")));
+    expect(turned.length).toBeGreaterThan(0);
+    for (const { price } of turned)
+      expect(price).toBeGreaterThan(Math.max(...tried.filter((c) => c.kind === "finger" || c.kind === "barre").map((c) => c.price), 8));
   });
 
   it("shortening the melody or the bass to save an inner voice: a ms of them costs twice what one of an inner voice does", () => {
@@ -82,19 +82,12 @@ describe("silly plans the engine must not make", () => {
     expect(tighter).toBeGreaterThan(1.9 * easy);
   });
 
-  it("a contortion to win 1 dB or 30 ms: under 3 dB or 80 ms nobody stirs, just over it somebody does", () => {
+  it("a contortion to win 1 dB: under 3 dB nobody stirs", () => {
     // A popped string shakes the others by little under clean gain: over what is heard, by less than 3 dB.
     const popped = plan([stroke("0", "1/2", "1/12", { stroke: "pop" })], { gain: "clean", player: { playsWith: "slap", index: "arched" } });
     const soft = popped.steps[0]!.strings.filter((s) => s.undampedDb !== null && s.undampedDb > 0 && s.undampedDb < 3);
     expect(soft.map((s) => [parts(s), s.state])).toEqual(soft.map(() => ["", "still"]));
     expect(soft.length).toBeGreaterThan(0);
-    // An open string with a hole before it sounds again: of 60 ms nobody's work, of 125 ms the pick's or a finger's.
-    const beforeIt = (hole: string) => {
-      const [end] = plan([stroke("0", hole, "3/0"), stroke("1/4", "1/2", "3/0")], { tempo: 120 }).steps.filter((s) => s.at === hole);
-      return [parts(end!.strings[2]!), end!.strings[2]!.state];
-    };
-    expect(beforeIt("7/32")).toEqual(["", "still"]);
-    expect(beforeIt("3/16")[0]).not.toBe("");
   });
 
   it("damping the final chord", () => {

@@ -1,6 +1,6 @@
 import { planPassage } from "./engine.ts";
 import type { Passage } from "./passage/schema.ts";
-import type { StringState } from "./verdict/document.ts";
+import { heardStrays, type StringState } from "./verdict/document.ts";
 
 /** What the Shelf shows of a passage's plan. */
 export interface PlanSummary {
@@ -19,7 +19,7 @@ export function summaryOf(passage: Passage): PlanSummary {
   const shown = Math.min(MINIATURE_MS, last ? last.ms + last.lengthMs : 0);
   const round = (x: number) => Math.round(x * 10000) / 10000;
   return {
-    strays: plan.strays.length,
+    strays: heardStrays(plan).length,
     issues: plan.issues.length,
     miniature: plan.steps
       .filter((step) => step.ms < shown)

@@ -1,5 +1,7 @@
 import { FINGER_TIP } from "../hands/patches.ts";
-import { type LiveString, type Touch, touchDecay } from "./modal.ts";
+import type { Gain } from "../passage/schema.ts";
+import { AUDIBLE_DB, LEAST_STRAY_DB } from "./constants.ts";
+import { type LiveString, struckLoudnessDb, type Touch, touchDecay } from "./modal.ts";
 
 /** Partials whose chime is heard as a note of its own; higher ones are too soft to matter. */
 const CHIMING = [2, 3, 4, 5] as const;
@@ -26,4 +28,15 @@ export function chimingPartial(string: LiveString, touches: readonly Touch[]): n
     if (contacts > 0 && decay < enough * contacts) return n;
   }
   return null;
+}
+
+/** By then all but the chime is gone from a touched string. Common practice: within 100 ms. */
+const ALONE_MS = 100;
+
+/**
+ * Whether what a touch over a node leaves of a struck string is heard: a chime at 12 is strong, at 7, 5 and 19 less so, one at 4, 9
+ * and 16 mostly gone before anybody hears it (the string model's own figures).
+ */
+export function isChimeHeard(string: LiveString, touches: readonly Touch[], gain: Gain): boolean {
+  return struckLoudnessDb(string, touches, ALONE_MS) - struckLoudnessDb(string, [], 0) >= AUDIBLE_DB[gain] + LEAST_STRAY_DB;
 }

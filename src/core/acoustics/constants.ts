@@ -96,8 +96,19 @@ export const JOLT_EXTRA_DB = { play: 0, slap: 12, pop: 12, chuck: 10, click: 8, 
 /** Level in dB, relative to the loudest thing meant to sound, above which a ring is heard. */
 export const AUDIBLE_DB: Readonly<Record<Gain, number>> = { clean: -28, edge: -33, high: -45 };
 
-/** A ring that stays under these is nobody's trouble. */
+/**
+ * How far over the threshold a ring must be to be heard as a stray: a string's own sound from here; one that only answers or is
+ * shaken fuses with what is meant to sound, less so on a bass, and stands alone in a rest. What is fainter is listed as faint.
+ * From memory, adjustable; the figures are those of players' practice.
+ */
 export const LEAST_STRAY_DB = 3;
+export const LEAST_ANSWER_DB: Readonly<Record<InstrumentKind, number>> = {
+  "electric-guitar": 10,
+  "acoustic-guitar": 10,
+  "nylon-guitar": 10,
+  "electric-bass": 6,
+};
+/** Nothing shorter is heard at all. */
 export const LEAST_STRAY_MS = 80;
 
 /** A note that has lost so much has died away (the definition of a reverberation time, ISO 3382); what else is heard is not measured against it. */

@@ -37,6 +37,11 @@ export function isHeld(note: { string: number; fret: number }, { presses, left }
   return presses.some(holds) || left.some(holds);
 }
 
+/** The fret at which fingers hold a string; 0 where it is open. */
+export function pressedAt(presses: readonly Press[], string: number): number {
+  return presses.reduce((highest, { strings, fret }) => (strings.includes(string) ? Math.max(highest, fret) : highest), 0);
+}
+
 export interface Fingering {
   /** Per step. */
   hands: readonly HandState[];
@@ -68,6 +73,8 @@ interface Reached {
 interface Neck {
   position: number;
   places: readonly Press[];
+  /** Fingers that pressed at the step before. */
+  presses: readonly Press[];
   /** The last grip; every note that sounds is in it. */
   grip: Grip | null;
   chosen: GripOption | null;
@@ -96,10 +103,10 @@ export function fingeringOf(timeline: Timeline, held: Grips["held"], instrument:
   const reached = fold<Neck, HandState>({
     keys: steps,
     beside: [grips, chosen, held],
-    start: { position: chosen.find((option) => option !== null)?.position ?? 1, places: [], grip: null, chosen: null },
+    start: startOf(steps, held, grips, chosen),
     same: sameNeck,
     memory: memory?.hands,
-    work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck),
+    work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
   });
   const hands = fold<Needs, HandState>({
     keys: steps,
@@ -122,13 +129,23 @@ export function fingeringOf(timeline: Timeline, held: Grips["held"], instrument:
 }
 
 function sameNeck(a: Neck, b: Neck): boolean {
-  return (
-    a.position === b.position &&
-    a.grip === b.grip &&
-    a.chosen === b.chosen &&
-    a.places.length === b.places.length &&
-    a.places.every((place, k) => samePress(place, b.places[k]!))
-  );
+  return a.position === b.position && a.grip === b.grip && a.chosen === b.chosen && samePresses(a.places, b.places) && samePresses(a.presses, b.presses);
+}
+
+function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
+  return a.length === b.length && a.every((press, k) => samePress(press, b[k]!));
+}
+
+/** Before its first note the hand rests where that will be pressed: so a scratch has something to lie under it. */
+function startOf(steps: readonly Step[], held: Grips["held"], grips: readonly (Grip | null)[], chosen: readonly (GripOption | null)[]): Neck {
+  const first = chosen.findIndex((option) => option !== null);
+  const nowhere: Neck = { position: 1, places: [], presses: [], grip: null, chosen: null };
+  if (first < 0) return nowhere;
+  const grip = grips[first]!;
+  const step = steps[first]!;
+  const fingerOf = fingersOf(grip, chosen[first]!);
+  const places = [...pressesOf(step, heldPlaces(step, held[first]!), fingerOf), ...shapeKept(step, fingerOf)];
+  return { ...nowhere, position: chosen[first]!.position, places };
 }
 
 function samePress(a: Press, b: Press): boolean {
@@ -211,17 +228,21 @@ function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: Grip
 }
 
 /** What the hand does at a step, from where it and its fingers were. */
-function handAt(step: Step, written: HeldGrip | null, grip: Grip | null, chosen: GripOption | null, neck: Neck): readonly [HandState, Neck] {
+function handAt(
+  step: Step,
+  written: HeldGrip | null,
+  grip: Grip | null,
+  chosen: GripOption | null,
+  neck: Neck,
+  settings: Settings,
+): readonly [HandState, Neck] {
   const position = chosen?.position ?? neck.position;
   // A hand that shifts takes its fingers along: what they left behind is behind.
   const places = new Map(neck.places.filter((p) => position === neck.position || isWithinHand(p.finger, p.fret, position)).map((p) => [p.finger, p]));
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
-  const fingerOf: FingerOf = (string, fret) => {
-    const n = held.grip?.notes.findIndex((note) => note.string === string && note.fret === fret) ?? -1;
-    if (n < 0) throw new Error("a note sounds that no grip holds");
-    return held.chosen!.fingers[n]!;
-  };
-  const presses = pressesOf(step, heldPlaces(step, written), fingerOf);
+  const fingerOf = fingersOf(held.grip, held.chosen);
+  const sounding = pressesOf(step, heldPlaces(step, written), fingerOf);
+  const presses = isHeldThrough(step, settings) ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses) : sounding;
   const placed: Finger[] = [];
   const cameFrom: Press[] = [];
   for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
@@ -236,8 +257,32 @@ function handAt(step: Step, written: HeldGrip | null, grip: Grip | null, chosen:
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
   return [
     { position, presses, left, placed, cameFrom, neededInMs: new Map() },
-    { position, places: [...places.values()], ...held },
+    { position, places: [...places.values()], presses, ...held },
   ];
+}
+
+function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
+  return (string, fret) => {
+    const n = grip?.notes.findIndex((note) => note.string === string && note.fret === fret) ?? -1;
+    if (n < 0) throw new Error("a note sounds that no grip holds");
+    return chosen!.fingers[n]!;
+  };
+}
+
+/** A hand flat on all strings, and fingers that click, end the sound of a chord that the fretting hand keeps pressed. */
+function isHeldThrough({ stroke }: Step, { chuck }: Settings): boolean {
+  if (stroke === null || stroke.kind === "none") return false;
+  return stroke.as === "click" || (stroke.as === "chuck" && chuck === "flat-hand");
+}
+
+/** What is pressed through such a stroke: the shape that it is written with, else the one from before. */
+function heldThrough(step: Step, sounding: readonly Press[], written: readonly Press[], before: readonly Press[]): Press[] {
+  const presses = [...sounding];
+  for (const press of written.length > 0 ? written : before) {
+    const isFree = presses.every((other) => other.finger !== press.finger && !other.strings.some((s) => press.strings.includes(s)));
+    if (isFree && press.strings.every((s) => step.sounding[s - 1] === null)) presses.push(press);
+  }
+  return presses.sort((a, b) => order(a.finger) - order(b.finger));
 }
 
 /** Whether a finger of a hand at a position can lie at a fret: at its own or one off. */

@@ -1,5 +1,5 @@
 import type { PlannedHand } from "./parts.ts";
-import { type FrettingPosture, isDown, type PickingPosture, type Posture, samePalm, sameSpare, thumbOn } from "./postures.ts";
+import { type FrettingPosture, isDown, leansAsFar, type PickingPosture, type Posture, samePalm, sameSpare, thumbOn } from "./postures.ts";
 
 /*
  * The catalogue of gestures: every change of a hand's posture that takes time. Settings, costs, bottlenecks and Setup read
@@ -22,30 +22,33 @@ interface GestureRow<P extends Posture = Posture> {
 }
 
 const never = () => false;
+const always = () => true;
 const fretting = (row: Omit<GestureRow<FrettingPosture>, "hand">): GestureRow<FrettingPosture> => ({ hand: "fretting", ...row });
 const picking = (row: Omit<GestureRow<PickingPosture>, "hand">): GestureRow<PickingPosture> => ({ hand: "picking", ...row });
 const leavesPalm = (from: PickingPosture, next: readonly PickingPosture[]) => !next.some((to) => samePalm(to, from));
 
 export const GESTURES = {
-  palmLand: picking({ ms: 75, effort: 12, name: "palm landing", asks: "Palm lands", isForced: (_, next) => next.every(isDown) }),
+  palmLand: picking({ ms: 65, effort: 12, name: "palm landing", asks: "Palm lands", isForced: (_, next) => next.every(isDown) }),
   palmLift: picking({ ms: 60, effort: 8, name: "palm lift", asks: "Palm lifts", isForced: leavesPalm }),
-  palmShift: picking({ ms: 50, effort: 8, name: "palm shift", asks: "Palm shifts to other strings", isForced: leavesPalm }),
-  release: fretting({ ms: 45, effort: 1, name: "release", asks: "Let a chord go", isForced: never }),
-  /** Asked for by the notes themselves. */
-  repress: fretting({ ms: 65, effort: 2, name: "re-press", asks: "Press it again", isForced: () => true }),
+  /** A palm that stays, per string. */
+  palmShift: picking({ ms: 25, effort: 3, name: "palm shift", asks: "Palm shifts, each string", isForced: leavesPalm }),
+  /** Letting a chord go and pressing it again, lean and tip with it: asked for by the notes themselves. */
+  release: fretting({ ms: 45, effort: 4, name: "release", asks: "Let a chord go", isForced: always }),
+  repress: fretting({ ms: 53, effort: 4, name: "re-press", asks: "Press it again", isForced: always }),
+  /** By itself, while nothing is pressed or let go. */
   indexFlatten: fretting({
-    ms: 80,
-    effort: 8,
+    ms: 30,
+    effort: 2,
     name: "index flattening",
     asks: "Lay the index flat",
-    isForced: (_, next) => next.every(({ index }) => index === "laid"),
+    isForced: (_, next) => next.every(({ lean }) => lean !== 0),
   }),
   indexArch: fretting({
-    ms: 80,
-    effort: 8,
+    ms: 30,
+    effort: 2,
     name: "index arching",
     asks: "Arch the index",
-    isForced: (_, next) => !next.some(({ index }) => index === "laid"),
+    isForced: (from, next) => !next.some((to) => leansAsFar(to, from)),
   }),
   lay: fretting({
     ms: 115,

@@ -1,4 +1,4 @@
-import { FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, type Patch, PLUCK_REST, WRAP } from "./patches.ts";
+import { FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, LEAN, type Patch, PLUCK_REST, THUMB_OVER, WRAP } from "./patches.ts";
 
 /*
  * The catalogue of contacts: every part of a hand that can be on a string, by hand. Shapes, costs, the plan document, pins,
@@ -17,7 +17,7 @@ export interface PartRow {
   muffles: boolean;
   /** How likely it fails to do its work, 0 to 1. */
   fails: number;
-  /** Effort of holding it, in tenths a second. */
+  /** Effort of holding it, in tenths a second; what belongs to a home posture costs nothing to keep. */
   hold: number;
   /** A shape takes at most one of a role per finger; the whole hand goes together with nothing else. */
   role: Role;
@@ -49,33 +49,33 @@ const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles
 
 export const FRETTING_PARTS = {
   press,
-  underside: { ...finger, patch: FINGER_PAD, fails: 0.03, hold: 2, role: "treble-side" },
-  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: 1, role: "bass-side" },
-  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: 4, role: "treble-side" },
+  underside: { ...finger, patch: LEAN, fails: 0.03, hold: 0, role: "treble-side" },
+  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: 0, role: "bass-side" },
+  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: 3, role: "treble-side" },
   /** Easing and rolling leave firm pressure through every lighter one: they end a note wherever they lie. */
-  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: 1, role: "rests" },
-  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: 2, role: "bass-side" },
+  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: 0, role: "rests" },
+  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: 0, role: "bass-side" },
   /** Two to four of them on the muffled string make the bass player's muted tone. */
-  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: 6, role: "spare" },
-  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: 5, role: "whole-hand" },
-  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: 5, role: "whole-hand" },
-  thumb: { ...finger, patch: FINGER_PAD, fails: 0.06, hold: 3, role: "thumb" },
+  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: 8, role: "spare" },
+  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: 4, role: "whole-hand" },
+  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: 4, role: "whole-hand" },
+  thumb: { ...finger, patch: THUMB_OVER, fails: 0.06, hold: 3, role: "thumb" },
 } as const satisfies Record<string, PartRow>;
 
 export const PICKING_PARTS = {
   /** A tapped note. */
   press,
-  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: 3, role: "hand", draws: "bar" },
-  thumb: { ...plucking, fails: 0.06, hold: 3, role: "hand" },
-  "thumb-edge": { ...plucking, fails: 0.15, hold: 3, role: "beside" },
+  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: 0, role: "hand", draws: "bar" },
+  thumb: { ...plucking, fails: 0.06, hold: 0, role: "hand" },
+  "thumb-edge": { ...plucking, fails: 0.15, hold: 1, role: "beside" },
   /** Curled fingers on the treble strings. */
-  spare: { ...plucking, fails: 0.05, hold: 8, role: "beside" },
+  spare: { ...plucking, fails: 0.05, hold: 4, role: "beside" },
   heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: 6, role: "whole-hand", draws: "bar" },
-  "rest-stroke": { ...plucking, fails: 0.05, hold: 1, role: "beside" },
+  "rest-stroke": { ...plucking, fails: 0.05, hold: 0, role: "beside" },
   replant: { ...plucking, fails: 0.05, hold: 1, role: "beside" },
-  park: { ...plucking, fails: 0.05, hold: 3, role: "beside" },
-  "thumb-return": { ...plucking, fails: 0.04, hold: 2, role: "hand" },
-  plant: { ...plucking, fails: 0.05, hold: 2, role: "beside", draws: "bar-a-finger" },
+  park: { ...plucking, fails: 0.05, hold: 0, role: "beside" },
+  "thumb-return": { ...plucking, fails: 0.04, hold: 0, role: "hand" },
+  plant: { ...plucking, fails: 0.05, hold: 0, role: "beside", draws: "bar-a-finger" },
 } as const satisfies Record<string, PartRow>;
 
 export const AID_PARTS = {

@@ -18,6 +18,10 @@ export type FingerPatch = Extract<Patch, { at: "finger" }>;
 
 export const FINGER_TIP: FingerPatch = { at: "finger", rate: 320000, widthMm: 10, lone: true };
 export const FINGER_PAD: FingerPatch = { at: "finger", rate: 250000, widthMm: 14, lone: true };
+/** The underside of the index leaning over strings: it lies askew along them, so no node is under it alone. */
+export const LEAN: FingerPatch = { at: "finger", rate: 250000, widthMm: 14, lone: false };
+/** The thumb over the edge: broad enough to lie on no node alone. */
+export const THUMB_OVER: FingerPatch = { at: "finger", rate: 250000, widthMm: 20, lone: false };
 /** Several fingers or the whole hand across the strings. */
 export const HAND_ACROSS: FingerPatch = { at: "finger", rate: 100000, widthMm: 45, lone: false };
 /** Hand laid on for a chuck: well off the bridge. */

@@ -1,28 +1,25 @@
-import type { FingerMask } from "./fingers.ts";
 import type { BesidePart } from "./parts.ts";
 
 /*
- * Where the movable parts of a hand are. Shapes with equal postures move for nothing, and moves see shapes only by posture.
+ * Where the movable parts of a hand are, besides what the written notes ask for. A posture is something a hand can keep for
+ * bars: shapes with equal postures move for nothing, and moves see shapes only by posture.
  */
 
-/** What fingers with nothing to press do besides resting where they were. */
+/** What fingers with nothing to press do besides resting where they pressed. */
 export type SpareFingers =
   | { kind: "none" }
-  /** Laid on a run of strings in front of the chord. */
+  /** Laid together on these strings. */
   | { kind: "laid"; strings: readonly number[] }
   /** Together on the pressed string's own bridge side: they come down with the press. */
   | { kind: "along"; string: number };
 
 export interface FrettingPosture {
   hand: "fretting";
-  index: "arched" | "laid";
+  /** Strings under the index's underside, as bits; 0 when it is arched. */
+  lean: number;
   across: boolean;
   thumb: "behind" | "over";
   spare: SpareFingers;
-  /** Fingers that press or rest where they last pressed. */
-  inPlace: FingerMask;
-  /** Fingers resting where they last pressed. */
-  eased: FingerMask;
   /** Equal for equal postures. */
   key: string;
 }
@@ -30,10 +27,14 @@ export interface FrettingPosture {
 /** What the heel or the thumb of the picking hand does. */
 export type HandAtStrings =
   | { kind: "off" }
-  /** Heel at the bridge on a run from this string to the lowest. */
+  /** The side of the hand on the bass side of the string being picked, going along with the pick; `from` is 0 over none. */
+  | { kind: "follow"; from: number }
+  /** The heel staying at the bridge on a run from this string to the lowest. */
   | { kind: "palm"; from: number }
   /** Flat on the strings for a chuck. */
   | { kind: "heel" }
+  /** The thumb leaning on this string and the ones on its bass side, going along with the playing fingers. */
+  | { kind: "thumb-follow"; string: number }
   | { kind: "thumb"; string: number };
 
 /** What its fingers do beside; `at` is the string, or the strings as bits, where it matters for moving there, else 0. */
@@ -56,13 +57,13 @@ export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 /** A posture of the fretting hand; what is left out is at rest. */
 export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "key">>): FrettingPosture {
-  const { index = "arched", across = false, thumb = "behind", spare = NO_SPARE, inPlace = 0, eased = 0 } = what;
-  const laid = spare.kind === "none" ? "" : JSON.stringify(spare);
-  return { hand: "fretting", index, across, thumb, spare, inPlace, eased, key: `${index}${across}${thumb}${laid}/${inPlace}/${eased}` };
+  const { lean = 0, across = false, thumb = "behind", spare = NO_SPARE } = what;
+  const laid = spare.kind === "none" ? "" : spare.kind === "laid" ? spare.strings.join() : `along${spare.string}`;
+  return { hand: "fretting", lean, across, thumb, spare, key: `${lean}${across}${thumb}${laid}` };
 }
 
 export function pickingPosture(at: HandAtStrings, beside: FingersBeside): PickingPosture {
-  const lies = at.kind === "palm" ? at.from : at.kind === "thumb" ? at.string : "";
+  const lies = "from" in at ? at.from : "string" in at ? at.string : "";
   return { hand: "picking", at, beside, key: `${at.kind}${lies}/${beside ? beside.part + beside.at : ""}` };
 }
 
@@ -72,9 +73,14 @@ export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {
   return a.kind === b.kind;
 }
 
-/** The lowest-numbered string under the palm; 0 when it is off. */
+/** Whether a keeps every string of b under its index. */
+export function leansAsFar(a: FrettingPosture, b: FrettingPosture): boolean {
+  return (b.lean & ~a.lean) === 0;
+}
+
+/** The lowest-numbered string under the palm, staying or following; 0 when it is over none. */
 export function palmFrom({ at }: PickingPosture): number {
-  return at.kind === "palm" ? at.from : 0;
+  return at.kind === "palm" || at.kind === "follow" ? at.from : 0;
 }
 
 /** Whether heel and palm lie alike, whatever thumb and fingers do. */
@@ -89,10 +95,10 @@ export function sameBeside({ beside: a }: PickingPosture, { beside: b }: Picking
 
 /** The string under the thumb; 0 when it is off. */
 export function thumbOn({ at }: PickingPosture): number {
-  return at.kind === "thumb" ? at.string : 0;
+  return at.kind === "thumb" || at.kind === "thumb-follow" ? at.string : 0;
 }
 
-/** Whether heel or palm lies on the strings. */
+/** Whether heel or palm lies on strings. */
 export function isDown({ at }: PickingPosture): boolean {
-  return at.kind === "palm" || at.kind === "heel";
+  return at.kind === "heel" || ((at.kind === "palm" || at.kind === "follow") && at.from > 0);
 }

@@ -21,6 +21,8 @@ interface SchoolRow {
   options: readonly SchoolOption[];
   /** What is taken where the player has not chosen: the first option, or by instrument. */
   default?: Readonly<Record<InstrumentKind, string>>;
+  /** What is taken of players who slap, whatever the instrument. */
+  slapDefault?: string;
   /** Asked of players who strike the strings with one of these; of everybody when left out. */
   askedOf?: readonly string[];
   /** Which contacts it rules in or out or makes dearer. */
@@ -142,6 +144,7 @@ export const SCHOOLS = {
       { value: "no", says: "no, it stays behind the neck" },
       { value: "yes", says: "yes, onto the lowest string", remedy: remedy("Bring the thumb over the edge onto the lowest string") },
     ],
+    slapDefault: "yes",
     changes: [{ hand: "fretting", part: "thumb" }],
   },
   bassThumb: {
@@ -201,12 +204,13 @@ export function schoolOf(key: SchoolKey): SchoolRow {
 }
 
 /** What is taken where the player has not chosen. */
-export function defaultSchool<K extends SchoolKey>(key: K, kind: InstrumentKind): SchoolValue<K> {
-  const { options, default: byKind } = schoolOf(key);
-  return (byKind?.[kind] ?? options[0]!.value) as SchoolValue<K>;
+export function defaultSchool<K extends SchoolKey>(key: K, kind: InstrumentKind, playsWith?: SchoolValue<"playsWith">): SchoolValue<K> {
+  const { options, default: byKind, slapDefault } = schoolOf(key);
+  return ((playsWith === "slap" ? slapDefault : undefined) ?? byKind?.[kind] ?? options[0]!.value) as SchoolValue<K>;
 }
 
 /** Every question answered: by the player where there is an answer, else as is usual on the instrument. */
 export function schoolsOf(chosen: Readonly<{ [K in SchoolKey]?: Schools[K] | undefined }>, kind: InstrumentKind): Schools {
-  return Object.fromEntries(SCHOOL_KEYS.map((key) => [key, chosen[key] ?? defaultSchool(key, kind)])) as Schools;
+  const playsWith = chosen.playsWith ?? defaultSchool("playsWith", kind);
+  return Object.fromEntries(SCHOOL_KEYS.map((key) => [key, chosen[key] ?? defaultSchool(key, kind, playsWith)])) as Schools;
 }

@@ -1,10 +1,12 @@
-import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, LEAST_ANSWER_DB, LEAST_STRAY_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
 import { dbOf } from "../acoustics/weighting.ts";
+import { type HandState, pressedAt } from "../fingering/fingering.ts";
 import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import type { InstrumentKind } from "../music/instruments.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Cause, Excitation, HazardTable, StepHazards, StringHazard } from "./types.ts";
@@ -35,11 +37,18 @@ export class HazardMemory {
 }
 
 /** For every step and string: what would set it going or keep it going, and how loud. */
-export function hazardsOf(timeline: Timeline, held: Grips["held"], intent: IntentTable, settings: Settings, memory: HazardMemory): HazardTable {
+export function hazardsOf(
+  timeline: Timeline,
+  held: Grips["held"],
+  hands: readonly HandState[],
+  intent: IntentTable,
+  settings: Settings,
+  memory: HazardMemory,
+): HazardTable {
   const { strings: count, steps } = timeline;
   return fold<Ringing, StepHazards>({
     keys: steps,
-    beside: [held, intent],
+    beside: [held, hands, intent],
     start: {
       alive: new Array(count).fill([]),
       last: new Array(count).fill(null),
@@ -50,7 +59,7 @@ export function hazardsOf(timeline: Timeline, held: Grips["held"], intent: Inten
     },
     same: sameRinging,
     memory: memory.steps,
-    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, intent[i]!, ringing, settings, memory.model),
+    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, hands[i]!, intent[i]!, ringing, settings, memory.model),
   });
 }
 
@@ -72,6 +81,7 @@ function sameExcitation(a: Excitation, b: Excitation): boolean {
 function hazardsAt(
   step: Step,
   held: HeldGrip | null,
+  hand: HandState,
   intents: readonly Intent[],
   before: Ringing,
   settings: Settings,
@@ -108,8 +118,7 @@ function hazardsAt(
     if (wanted === "thud" && note) {
       if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
     } else if (step.stroke?.crossed.includes(string)) {
-      const place = isDown(held, step.sounding) ? placeHeld(held, step.sounding, string) : undefined;
-      const keptFret = (step.stroke.kept.find((k) => k.string === string) ?? place)?.fret ?? 0;
+      const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
       last[s] = null;
       add("struck", model.struck(string, keptFret), keptFret);
     } else {
@@ -169,6 +178,14 @@ export function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
 
 const SHAKES: ReadonlySet<Cause> = new Set(["jolt", "sympathy", "bend"]);
 
+/** Causes that need the strings' neighbours: what they set going fuses with what is meant to sound. */
+const ANSWERS: ReadonlySet<Cause> = new Set(["jolt", "sympathy"]);
+
+/** How far over the threshold an excitation must be, in dB, to be heard as a stray at a moment. */
+export function leastHeardDb({ cause }: Excitation, isMeant: boolean, kind: InstrumentKind): number {
+  return ANSWERS.has(cause) && isMeant ? LEAST_ANSWER_DB[kind] : LEAST_STRAY_DB;
+}
+
 /** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
 function together(fresh: readonly Excitation[]): readonly Excitation[] {
   const shakes = fresh.filter((e) => SHAKES.has(e.cause));
@@ -196,17 +213,20 @@ function describe(alive: readonly Excitation[], fresh: readonly Excitation[], st
     alive,
     fresh: alive.filter((e) => e.ms === step.ms).length,
     onlyShaken: fresh.every((e) => SHAKES.has(e.cause) || e.db <= threshold),
-    struck: fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
+    // What is raked sounds choked under any contact, a palm's too.
+    struck: step.stroke?.as !== "rake" && fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
     carried: fresh.some((e) => e.lively && e.cause === "carry-over" && e.db > threshold),
   };
 }
 
-/** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. */
+/** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. An answer, which is heard less easily, drowns answers alone. */
 function stillAlive(excitations: readonly Excitation[], ms: number, threshold: number): Excitation[] {
   const sorted = excitations.filter((e) => levelAt(e, ms) > threshold).sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
   const kept: Excitation[] = [];
   for (const e of sorted) {
-    const drowned = kept.some((newer) => levelAt(newer, ms) >= levelAt(e, ms) && newer.slope <= e.slope + 1e-9);
+    const drowned = kept.some(
+      (newer) => levelAt(newer, ms) >= levelAt(e, ms) && newer.slope <= e.slope + 1e-9 && (ANSWERS.has(e.cause) || !ANSWERS.has(newer.cause)),
+    );
     if (!drowned && kept.length < MOST_ALIVE) kept.push(e);
   }
   return kept;

@@ -32,6 +32,12 @@ export function stateHandedOn(stakes: StringStakes, state: number): number {
   return stakes.last[state] ?? state;
 }
 
+/** What a stray that a failing contact would let through weighs: enough to keep a second contact that costs nothing, not to seek one. */
+const RISK = 0.1;
+
+/** Effort of leaving a quiet string to nobody, in thousandths of a tenth for every ms: holding one is what players call safe. */
+const BARE = 3;
+
 /** Effort that a struck string left bare costs, in thousandths of a tenth. */
 const BARE_STRUCK = 5000;
 
@@ -39,11 +45,12 @@ const BARE_STRUCK = 5000;
 export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
   let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
   if (step.hasStroke) sum += (fretting.perStroke + picking.perStroke) * 1000;
+  sum += BARE * bitCount(step.quiet & ~(fretting.damps | picking.damps)) * step.lengthMs;
   // A touch that lets a struck string chime is still quieter than no touch at all.
   sum += BARE_STRUCK * bitCount(step.struck & ~(fretting.damps | picking.damps));
   for (let s = 0; s < step.strings.length; s++) {
     const risk = step.strings[s]!.risk;
-    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(risk * fretting.fails[s]! * picking.fails[s]!);
+    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(RISK * risk * fretting.fails[s]! * picking.fails[s]!);
   }
   return sum;
 }
@@ -58,8 +65,8 @@ export interface MoveCost {
 export type Moment = { haveMs: number } & (FrettingMoment | PickingMoment);
 
 export function momentOf(step: ProblemStep, hand: PlannedHand): Moment {
-  const { haveMs, indexPlaced, pressesAgain, untilPressMs, frettingIdleMs, pickingIdleMs } = step;
-  return hand === "fretting" ? { hand, haveMs, indexPlaced, pressesAgain, untilPressMs, frettingIdleMs } : { hand, haveMs, pickingIdleMs };
+  const { haveMs, gripMoves, letsChordGo, pressesAgain, untilPressMs, frettingIdleMs, pickingIdleMs } = step;
+  return hand === "fretting" ? { hand, haveMs, gripMoves, letsChordGo, pressesAgain, untilPressMs, frettingIdleMs } : { hand, haveMs, pickingIdleMs };
 }
 
 /** Cost of a hand's move into a step; see `moveCostAt`. */
@@ -72,7 +79,8 @@ export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCos
  * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` is all that the hand can do then.
  */
 export function moveCostAt(moment: Moment, from: Posture, to: Posture, next: readonly Shape[], settings: Settings): MoveCost | null {
-  if (from.key === to.key && !(moment.hand === "fretting" && moment.pressesAgain)) return STAY;
+  const isStill = moment.hand === "picking" || (moment.pressesAgain === "nothing" && !moment.letsChordGo);
+  if (from.key === to.key && isStill) return STAY;
   const moves = movesAt(moment, from, to, settings);
   let need = 0;
   for (const move of moves) {

@@ -133,6 +133,7 @@ export function costOfPath(problem: Problem, chosen: readonly Chosen[]): Cost {
       const stakes = step.strings[s]!;
       const now = (mask & (1 << s)) !== 0 ? 0 : stateAfter(stakes, state);
       cost.stray += stakes.cost[now]!;
+      cost.effort += stakes.faint[now]!;
       return stateHandedOn(stakes, now);
     });
   });
@@ -161,10 +162,10 @@ function keyOf(step: ProblemStep, strings: number): string {
 }
 
 function makeKey(step: ProblemStep, strings: number): string {
-  let key = `${idOf(step.fretting)};${idOf(step.picking)};${step.lengthMs};${step.haveMs};${step.untilPressMs};${step.frettingIdleMs};${step.pickingIdleMs};${step.struck};${step.carried};${step.muffled};${step.hasStroke}${step.indexPlaced}${step.pressesAgain}`;
+  let key = `${idOf(step.fretting)};${idOf(step.picking)};${step.lengthMs};${step.haveMs};${step.untilPressMs};${step.frettingIdleMs};${step.pickingIdleMs};${step.struck};${step.carried};${step.muffled};${step.quiet};${step.hasStroke}${step.gripMoves}${step.letsChordGo}${step.pressesAgain}`;
   for (let s = 0; s < strings; s++) {
-    const { cost, next, fresh, last } = step.strings[s]!;
-    if (cost.length > 1 || next.length > 1) key += `;${s}:${cost}/${next}/${fresh}/${last}`;
+    const { cost, faint, next, fresh, last } = step.strings[s]!;
+    if (cost.length > 1 || next.length > 1) key += `;${s}:${cost}/${faint}/${next}/${fresh}/${last}`;
   }
   return key;
 }

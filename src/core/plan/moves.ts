@@ -1,5 +1,5 @@
 import { GESTURES, type MoveKind, SETTLE_BESIDE_EFFORT, SETTLE_EFFORT } from "../hands/gestures.ts";
-import { type FrettingPosture, type PickingPosture, sameBeside, samePalm, sameSpare, thumbOn } from "../hands/postures.ts";
+import { type FrettingPosture, leansAsFar, type PickingPosture, palmFrom, sameBeside, sameSpare, thumbOn } from "../hands/postures.ts";
 import type { Settings } from "../passage/settings.ts";
 
 /** What a hand has to do between two postures. */
@@ -17,36 +17,47 @@ const move = (kind: MoveKind, needMs: number): Move => ({ kind, needMs, effort: 
 
 export interface FrettingMoment {
   hand: "fretting";
-  /** The index is set down anew in this step, so that laying it flat costs no extra motion. */
-  indexPlaced: boolean;
-  /** A finger that has let go presses the same place again. */
-  pressesAgain: boolean;
+  /** A finger is set down or let go in this step: lean and tip change in that very motion. */
+  gripMoves: boolean;
+  /** A chord's pressure goes while its fingers stay. */
+  letsChordGo: boolean;
+  /** What has let go and presses the same place again. */
+  pressesAgain: "nothing" | "finger" | "chord";
   /** ms from the step's start until some finger presses; 0 when it does in this step. */
   untilPressMs: number;
   /** ms for which the hand had pressed nothing before the time it has for this move began. */
   frettingIdleMs: number;
 }
 
+/** One finger is back on its string in this share of a chord's time: alternating frets go up to 180, chords to 145 (experts, common practice). */
+const ONE_FINGER = 0.62;
+
 /** Moves of the fretting hand from one posture to the next. */
 export function frettingMoves(from: FrettingPosture, to: FrettingPosture, moment: FrettingMoment, { moveMs }: Settings): Move[] {
   const moves: Move[] = [];
-  if (moment.pressesAgain) moves.push(move("repress", moveMs.repress));
+  if (moment.letsChordGo) moves.push(move("release", moveMs.release));
+  if (moment.pressesAgain !== "nothing") moves.push(move("repress", moment.pressesAgain === "chord" ? moveMs.repress : ONE_FINGER * moveMs.repress));
   // A hand with nothing to hold sets out as early as it likes.
-  const holdsNothing = from.eased === 0 && from.index === "arched" && !from.across && from.spare.kind === "none" && from.thumb === "behind";
+  const holdsNothing = from.lean === 0 && !from.across && from.spare.kind === "none" && from.thumb === "behind";
   const early = holdsNothing ? moment.frettingIdleMs : 0;
   const after = (ms: number) => Math.max(0, ms - early);
-  if (to.index !== from.index) {
-    if (moment.indexPlaced) moves.push(settles());
-    else if (to.index === "laid") moves.push(move("indexFlatten", after(moveMs.indexFlatten)));
-    else moves.push(move("indexArch", moveMs.indexArch));
+  // Leaning further costs nothing; so does every change within a press or a release, and within laying the hand across.
+  if (!moment.gripMoves && to.across === from.across) {
+    if (from.lean === 0 && to.lean !== 0) moves.push(move("indexFlatten", after(moveMs.indexFlatten)));
+    else if (!leansAsFar(to, from)) moves.push(move("indexArch", moveMs.indexArch));
   }
   if (to.across && !from.across) moves.push(move("lay", after(moveMs.lay)));
   // The way back to the chord goes on until a finger presses.
   if (!to.across && from.across) moves.push(move("restore", Math.max(0, moveMs.restore - moment.untilPressMs)));
-  if (!sameSpare(to.spare, from.spare)) moves.push(to.spare.kind === "laid" ? move("spare", after(moveMs.spare)) : settles());
+  if (!sameSpare(to.spare, from.spare)) moves.push(to.spare.kind === "laid" && !staysLaid(from, to) ? move("spare", after(moveMs.spare)) : settles());
   if (to.thumb !== from.thumb) moves.push(to.thumb === "over" ? move("spare", after(moveMs.spare)) : settles());
-  if ((to.eased & ~from.eased) !== 0) moves.push(move("release", 0));
   return moves;
+}
+
+/** Whether fingers that lie together only spread over more strings or draw in from some. */
+function staysLaid({ spare: from }: FrettingPosture, { spare: to }: FrettingPosture): boolean {
+  if (from.kind !== "laid" || to.kind !== "laid") return false;
+  return from.strings.every((s) => to.strings.includes(s)) || to.strings.every((s) => from.strings.includes(s));
 }
 
 export interface PickingMoment {
@@ -58,18 +69,23 @@ export interface PickingMoment {
 /** Moves of the picking hand from one posture to the next. */
 export function pickingMoves(from: PickingPosture, to: PickingPosture, { pickingIdleMs }: PickingMoment, { moveMs, strumPalmMute }: Settings): Move[] {
   const moves: Move[] = [];
-  const palmWas = from.at.kind === "palm";
-  const palmIs = to.at.kind === "palm";
-  if (to.at.kind === "heel" && from.at.kind !== "heel") moves.push(move("palmShift", palmWas ? 0 : moveMs.palmShift));
-  else if (from.at.kind === "heel" && to.at.kind !== "heel") moves.push(palmIs ? move("palmShift", moveMs.palmShift) : move("palmLift", moveMs.palmLift));
-  else if (palmIs && !palmWas) {
-    const isFree = from.at.kind === "off" && from.beside === null;
-    moves.push(move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? pickingIdleMs : 0))));
-  } else if (palmWas && !palmIs) moves.push(move("palmLift", moveMs.palmLift));
-  else if (!samePalm(from, to)) moves.push(move("palmShift", moveMs.palmShift));
   const was = thumbOn(from);
   const is = thumbOn(to);
-  if (is !== was) {
+  const palmWas = palmFrom(from);
+  const palmIs = palmFrom(to);
+  const isFree = from.at.kind === "off" && from.beside === null;
+  const lands = () => move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? pickingIdleMs : 0)));
+  if (from.at.kind === to.at.kind && (to.at.kind === "follow" || to.at.kind === "heel" || to.at.kind === "off")) {
+    // The hand goes along with the pick.
+  } else if (to.at.kind === "heel") moves.push(palmWas > 0 ? settles() : lands());
+  else if (from.at.kind === "heel") moves.push(move("palmLift", moveMs.palmLift));
+  else if (palmIs > 0 && palmWas === 0) moves.push(lands());
+  else if (palmWas > 0 && palmIs === 0) moves.push(move("palmLift", moveMs.palmLift));
+  else if (palmIs !== palmWas) {
+    const strings = Math.abs(palmIs - palmWas);
+    moves.push({ kind: "palmShift", needMs: strings * moveMs.palmShift, effort: strings * GESTURES.palmShift.effort });
+  }
+  if (is !== was && !(from.at.kind === "thumb-follow" && to.at.kind === "thumb-follow")) {
     const further = was === 0 || is === 0 ? 0 : Math.abs(is - was) - 1;
     moves.push(
       is === 0

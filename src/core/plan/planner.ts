@@ -229,8 +229,8 @@ function stayAll(arrived: Label[][], now: Postures, step: ProblemStep, strings: 
       const before = label.fretting < 0 ? null : label;
       for (const pair of pairs) {
         const first = label.first + pair.harm * RUSHED_ROOM;
-        const effort = label.effort + pair.effort;
-        const { stray, memory } = open.left(pair.silenced);
+        const { stray, faint, memory } = open.left(pair.silenced);
+        const effort = label.effort + pair.effort + faint;
         if (isDominated(set, first, label.stray + stray, effort, label.changes, memory)) continue;
         insert(set, new Label(first, label.stray + stray, effort, label.changes, memory, pair.fretting, pair.picking, before));
       }
@@ -317,8 +317,9 @@ function betters(a: Pair, b: Pair): boolean {
 /** What ringing on costs in a step after one memory, and what it leaves, per set of silenced strings. */
 class LeftOpen {
   private readonly costs: number[] = [];
+  private readonly faints: number[] = [];
   private readonly states: number[] = [];
-  private readonly known: { silenced: number; stray: number; memory: number }[] = [];
+  private readonly known: { silenced: number; stray: number; faint: number; memory: number }[] = [];
 
   constructor(step: ProblemStep, strings: number, memory: number) {
     for (let s = 0; s < strings; s++) {
@@ -326,19 +327,22 @@ class LeftOpen {
       const state = stateAfter(stakes, (memory >>> (s * STATE_BITS)) & STATE);
       this.states.push(stateHandedOn(stakes, state));
       this.costs.push(stakes.cost[state]!);
+      this.faints.push(stakes.faint[state]!);
     }
   }
 
-  left(silencedMask: number): { stray: number; memory: number } {
+  left(silencedMask: number): { stray: number; faint: number; memory: number } {
     for (const known of this.known) if (known.silenced === silencedMask) return known;
     let stray = 0;
+    let faint = 0;
     let memory = 0;
     for (let s = 0; s < this.costs.length; s++) {
       if ((silencedMask & (1 << s)) !== 0) continue;
       stray += this.costs[s]!;
+      faint += this.faints[s]!;
       memory |= this.states[s]! << (s * STATE_BITS);
     }
-    const made = { silenced: silencedMask, stray, memory };
+    const made = { silenced: silencedMask, stray, faint, memory };
     this.known.push(made);
     return made;
   }

@@ -1,11 +1,13 @@
-import { LEAST_STRAY_DB, LEAST_STRAY_MS } from "../acoustics/constants.ts";
-import type { HandState } from "../fingering/fingering.ts";
-import { levelAt } from "../hazards/hazards.ts";
+import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
+import { type HandState, pressedAt } from "../fingering/fingering.ts";
+import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
 import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import type { InstrumentKind } from "../music/instruments.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
+import { isWanted } from "../shapes/situation.ts";
 import { bit, type FrettingShape, type PickingShape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
 
@@ -38,8 +40,14 @@ export interface ProblemStep {
   carried: number;
   /** Strings that should be muffled. */
   muffled: number;
-  indexPlaced: boolean;
-  pressesAgain: boolean;
+  /** Strings that are not to be heard and are not struck. */
+  quiet: number;
+  /** A finger is set down or lets go in this step. */
+  gripMoves: boolean;
+  /** A chord's pressure goes as a whole while its fingers stay. */
+  letsChordGo: boolean;
+  /** What presses a place again that it had let go: nothing, one finger on one string, or a chord. */
+  pressesAgain: "nothing" | "finger" | "chord";
   /** ms from this step's start until a finger must press again; 0 when it does in this step. */
   untilPressMs: number;
   /** How long either hand had had nothing to do before the time it has for a move began, in ms. */
@@ -50,8 +58,10 @@ export interface ProblemStep {
 
 /** What one string has at stake in one step. State j means: its newest j excitations are unsilenced. */
 export interface StringStakes {
-  /** Cost of leaving it alone in state j, in thousandths of dB·s over the threshold. */
+  /** Cost of leaving it alone in state j where that is heard, in thousandths of dB·s over the threshold. */
   cost: readonly number[];
+  /** The same of what is too faint to be heard as a stray, as effort in thousandths of a tenth. */
+  faint: readonly number[];
   /** State after this step, if left alone, from the state before it. */
   next: readonly number[];
   /** State if left alone in this step and silent before. */
@@ -101,6 +111,7 @@ export function problemOf(
   hands: readonly HandState[],
   shapes: readonly StepShapes[],
   wrapped: boolean,
+  kind: InstrumentKind,
   settings: Settings,
   memory?: ProblemMemory,
 ): Problem {
@@ -120,7 +131,8 @@ export function problemOf(
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
     memory: memory?.steps,
-    work: (before, i) => stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, wrapped, settings, before),
+    work: (before, i) =>
+      stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, wrapped, kind, settings, before),
   });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
@@ -154,6 +166,7 @@ function stepProblem(
   soonMeant: number,
   untilPressMs: number,
   wrapped: boolean,
+  kind: InstrumentKind,
   settings: Settings,
   before: Before,
 ): readonly [StepProblem, Before] {
@@ -166,12 +179,14 @@ function stepProblem(
     hasStroke: step.stroke !== null,
     // To a thousandth, so that equal bars have equal times.
     haveMs: Math.max(1, Math.round((step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)) * 1000) / 1000),
-    strings: stakesOf(step, hazards, before.rows, soonMeant, wrapped),
+    strings: stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0),
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),
     muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
-    indexPlaced: hand.placed.includes(1),
-    pressesAgain: before.hand !== null && isPressedAgain(before.hand, hand),
+    quiet: intents.reduce((mask, x, s) => (x === "quiet" ? mask | bit(s + 1) : mask), 0),
+    gripMoves: hand.placed.length > 0 || (before.hand !== null && (letsGo(before.hand, hand) || pressedAgain(before.hand, hand) > 0)),
+    letsChordGo: before.hand !== null && hand.presses.length === 0 && stringsPressed(before.hand) > 1,
+    pressesAgain: AGAIN[Math.min(2, before.hand ? pressedAgain(before.hand, hand) : 0)]!,
     untilPressMs,
     frettingIdleMs: Math.max(0, before.startMs - before.pressedNothingSinceMs),
     pickingIdleMs: Math.max(0, before.startMs - before.struckNothingSinceMs),
@@ -191,27 +206,63 @@ function stepProblem(
   ];
 }
 
-function isPressedAgain(before: HandState, now: HandState): boolean {
-  return now.presses.some((press) =>
-    before.left.some((left) => left.finger === press.finger && left.fret === press.fret && press.strings.some((s) => left.strings.includes(s))),
-  );
+function stringsPressed({ presses }: HandState): number {
+  return presses.reduce((sum, { strings }) => sum + strings.length, 0);
 }
 
-function stakesOf(step: Step, { thresholdDb, strings }: StepHazards, before: readonly StringHazard[], soonMeant: number, wrapped: boolean): StringStakes[] {
+const AGAIN = ["nothing", "finger", "chord"] as const;
+
+/** How many strings are pressed again by fingers that had let go there; one that stayed down behind a higher fret never let go. */
+function pressedAgain(before: HandState, now: HandState): number {
+  const again = now.presses.flatMap(({ finger, fret, strings }) => {
+    const left = before.left.find((was) => was.finger === finger && was.fret === fret);
+    return left ? strings.filter((s) => left.strings.includes(s) && !isBehind(s, fret, before)) : [];
+  });
+  return again.length;
+}
+
+/** Whether another finger presses a string nearer the bridge. */
+function isBehind(string: number, fret: number, { presses }: HandState): boolean {
+  return presses.some((press) => press.fret > fret && press.strings.includes(string));
+}
+
+function letsGo(before: HandState, now: HandState): boolean {
+  return before.presses.some(({ finger, fret }) => !now.presses.some((press) => press.finger === finger && press.fret === fret));
+}
+
+function stakesOf(
+  step: Step,
+  meant: boolean,
+  kind: InstrumentKind,
+  { thresholdDb, strings }: StepHazards,
+  before: readonly StringHazard[],
+  soonMeant: number,
+  isWrapped: (string: number) => boolean,
+): StringStakes[] {
   return strings.map((row, s): StringStakes => {
     const earlier = before[s]?.alive ?? [];
     if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
     const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
     const cost = [0];
-    for (const e of row.alive) cost.push(Math.max(cost.at(-1)!, isSoonMeant ? 0 : strayCost(e, step.ms, step.ms + step.lengthMs, thresholdDb)));
-    // A wrap keeps a still string still; what already sounds goes on under it.
-    const fresh = wrapped && row.onlyShaken ? 0 : row.fresh;
+    const faint = [0];
+    for (const e of row.alive) {
+      const until = step.ms + step.lengthMs;
+      cost.push(Math.max(cost.at(-1)!, isSoonMeant ? 0 : heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind))));
+      const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
+      faint.push(Math.max(faint.at(-1)!, isSoonMeant || isBrief ? 0 : FAINT * ringOver(e, step.ms, until, thresholdDb, 0)));
+    }
+    // What is heard is told and paid for as that.
+    cost.forEach((heard, j) => {
+      if (heard > 0) faint[j] = 0;
+    });
+    // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
+    const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;
     const next = [fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
-    return { cost, next, fresh, risk: cost[fresh]!, last: [] };
+    return { cost, faint, next, fresh, risk: cost[fresh]!, last: [] };
   });
 }
 
-const NOTHING_AT_STAKE: StringStakes = { cost: [0], next: [0], fresh: 0, risk: 0, last: [] };
+const NOTHING_AT_STAKE: StringStakes = { cost: [0], faint: [0], next: [0], fresh: 0, risk: 0, last: [] };
 
 /** Whether a step asks nothing new of either hand: no stroke, nothing set going, the same strings wanted and pressed. */
 function isUneventful(step: Step, intents: readonly Intent[], rows: readonly StringHazard[], hand: HandState, before: Before): boolean {
@@ -228,7 +279,8 @@ function followedBy(first: StringStakes, second: StringStakes): StringStakes {
   const reached = first.last.length > 0 ? first.last : first.cost.map((_, j) => j);
   const last = reached.map((j) => second.next[j] ?? second.fresh);
   const cost = first.cost.map((c, j) => c + second.cost[last[j]!]!);
-  return { ...first, cost, risk: cost[first.fresh]!, last };
+  const faint = first.faint.map((c, j) => c + second.faint[last[j]!]!);
+  return { ...first, cost, faint, risk: cost[first.fresh]!, last };
 }
 
 /** Per step: ms until a finger next presses; 0 when one does in the step itself. */
@@ -263,12 +315,20 @@ function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable
   });
 }
 
-/** Loudness over the threshold × time in dB·ms; nothing below 3 dB, nor what is left of a ring in its last 80 ms. */
-function strayCost(e: Excitation, fromMs: number, toMs: number, threshold: number): number {
+/** Effort of a faint ring, in thousandths of a tenth for every dB·ms. */
+const FAINT = 4;
+
+/** As `ringOver`, but nothing of what is left of a ring in its last 80 ms. */
+function heardOver(e: Excitation, fromMs: number, toMs: number, threshold: number, leastDb: number): number {
   const over = levelAt(e, fromMs) - threshold;
-  if (over < LEAST_STRAY_DB) return 0;
-  const fadesAt = fromMs + ((over - LEAST_STRAY_DB) / e.slope) * 1000;
-  if (fadesAt - fromMs < LEAST_STRAY_MS) return 0;
+  return ((over - leastDb) / e.slope) * 1000 < LEAST_STRAY_MS ? 0 : ringOver(e, fromMs, toMs, threshold, leastDb);
+}
+
+/** Loudness over the threshold × time in dB·ms, while it is over a least level. */
+function ringOver(e: Excitation, fromMs: number, toMs: number, threshold: number, leastDb: number): number {
+  const over = levelAt(e, fromMs) - threshold;
+  if (over < leastDb) return 0;
+  const fadesAt = fromMs + ((over - leastDb) / e.slope) * 1000;
   const until = Math.min(toMs, fadesAt);
   const overThen = over - (e.slope * (until - fromMs)) / 1000;
   return Math.round(((over + overThen) / 2) * (until - fromMs));

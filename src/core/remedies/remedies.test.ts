@@ -3,10 +3,11 @@ import { ceilingTempo, finished, planPassage, planStages, remedies } from "../en
 import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
 import { line, passageOf } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import type { Stray } from "../verdict/document.ts";
+import { heardStrays, type Stray } from "../verdict/document.ts";
 import { candidatesFor } from "./candidates.ts";
 import { patched } from "./patch.ts";
 import { removedDb } from "./remedies.ts";
@@ -26,17 +27,17 @@ describe("every remedy", () => {
         const parsed = parsePassage(JSON.parse(JSON.stringify(changed)));
         if (!parsed.ok) expect.fail(`${passage.title}: ${says} ${parsed.faults[0]!.place} ${parsed.faults[0]!.says}`);
         const after = planPassage(parsed.value);
-        expect(removedDb(before.strays, after.strays), says).toBe(ringRemovedDb);
+        expect(removedDb(heardStrays(before), heardStrays(after)), says).toBe(ringRemovedDb);
         expect(ringRemovedDb, says).toBeGreaterThan(0);
         expect([after.cost.harm <= before.cost.harm, after.cost.rushed <= before.cost.rushed, after.issues.length <= before.issues.length], says).toEqual([
           true,
           true,
           true,
         ]);
-        const left = after.strays.map((s) => `${s.string} ${s.fromBar} ${s.fromAt}`);
+        const left = heardStrays(after).map((s) => `${s.string} ${s.fromBar} ${s.fromAt}`);
         for (const gone of removes) expect(left, says).not.toContain(`${gone.string} ${gone.fromBar} ${gone.fromAt}`);
-        if (after.strays.length === 0) expect(says).toMatch(/nothing rings astray/);
-        else expect(says).toContain(`${after.strays.length} stray ring`);
+        if (heardStrays(after).length === 0) expect(says).toMatch(/nothing rings astray/);
+        else expect(says).toContain(`${heardStrays(after).length} stray ring`);
       }
     }
     expect(judged).toBeGreaterThan(40);
@@ -55,17 +56,23 @@ describe("every remedy", () => {
 /* Common practice: what helps, and what is not given up for it. */
 describe("remedies of each kind", () => {
   const kinds = (passage: Passage, ceiling?: number | null) => new Set(remediesOf(passage, ceiling).map(({ kind }) => kind));
-  /** A note on string 5 with string 6 free to answer: no finger is left for it and the palm keeps its margin. */
+  /** An open string between two that ring, struck in passing: no finger of the grip is beside it. */
   const bilge = DEMOS.find(({ title }) => title === "Bilge Pump")!;
 
-  it("another finger, another place, another school, a palm mute: for the string that answers in Bilge Pump", () => {
-    expect([...kinds(bilge)]).toEqual(expect.arrayContaining(["finger", "school", "palm-mute", "place"]));
+  it("another finger or another place: for the string struck in passing in Bilge Pump, and nothing else takes it away", () => {
+    expect([...kinds(bilge)].sort()).toEqual(["finger", "place"]);
   });
   it("a school is offered only where the player has not decided", () => {
-    const decided: Passage = { ...bilge, player: { ...bilge.player, thumbOver: "no", neighbour: "fingertip", pickHand: "palm" } };
-    const says = remediesOf(decided).map((r) => r.says);
-    expect(says.filter((s) => /thumb over|right up to|picking thumb/i.test(s))).toEqual([]);
-    expect(remediesOf(bilge).some((r) => /thumb over/.test(r.says))).toBe(true);
+    let offered = 0;
+    for (const passage of Array.from({ length: 60 }, (_, i) => randomPassage(5000 + i, 5)))
+      for (const { patch, kind } of remediesOf(passage)) {
+        if (kind !== "school") continue;
+        offered++;
+        const key = patch.at(-1)!.path.split("/").at(-1)! as "chuck";
+        const decided = { ...passage, player: { ...passage.player, [key]: settingsOf(passage)[key] } } as Passage;
+        expect(remediesOf(decided).filter((r) => r.patch.at(-1)!.path.endsWith(`/${key}`))).toEqual([]);
+      }
+    expect(offered).toBeGreaterThan(0);
   });
   it("a stroke that runs on past its chord is narrowed", () => {
     const wide = passageOf(
@@ -94,14 +101,15 @@ describe("remedies of each kind", () => {
     expect(places(capo, 1)).toEqual([2]);
   });
   it("a slower tempo, down to the ceiling and never above", () => {
-    const fast: Passage = { ...DEMOS.find(({ title }) => title === "Galley Steam")!, tempo: 180 };
+    // Too fast for the index to reach the treble string that answers its open neighbour.
+    const fast = passageOf(line(8, ["6/3p", "1/0", "6/3p", "2/0"]), { tempo: 250, gain: "high" });
     const ceiling = finished(ceilingTempo(fast))!;
-    expect(ceiling).toBeLessThan(180);
+    expect(ceiling).toBeLessThan(250);
     const slower = remediesOf(fast, ceiling).filter((r) => r.kind === "tempo");
     expect(slower).toHaveLength(1);
     expect(slower[0]!.patch.at(-1)).toEqual({ op: "replace", path: "/tempo", value: ceiling });
-    expect(planPassage(patched(fast, slower[0]!.patch)!).strays).toEqual([]);
-    expect(remediesOf(fast, 200).filter((r) => r.kind === "tempo")).toEqual([]);
+    expect(heardStrays(planPassage(patched(fast, slower[0]!.patch)!))).toEqual([]);
+    expect(remediesOf(fast, 280).filter((r) => r.kind === "tempo")).toEqual([]);
   });
   it("a groove's direction and an open string's sound are not given up for a few dB", () => {
     for (const passage of [...DEMOS, ...Array.from({ length: 40 }, (_, i) => randomPassage(7000 + i, 5))])

@@ -1,5 +1,6 @@
 import type { Press } from "../fingering/fingering.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
+import { partOf } from "../hands/parts.ts";
 import type { Contact, Shape } from "../shapes/types.ts";
 import type { Step } from "../timeline/types.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
@@ -58,6 +59,8 @@ function changed(before: Shape | null, now: Shape, hand: string): string[] {
   const earlier = grouped(before?.contacts ?? [], hand);
   const current = grouped(now.contacts, hand);
   const phrases: string[] = [];
+  // A hand laid on the strings as a whole does not first leave them.
+  const lands = now.contacts.some((contact) => partOf(contact).role === "whole-hand");
   for (const [key, contacts] of current) {
     const old = earlier.get(key);
     if (old && String(old.map((c) => c.string)) === String(contacts.map((c) => c.string))) continue;
@@ -67,7 +70,7 @@ function changed(before: Shape | null, now: Shape, hand: string): string[] {
   for (const [key, contacts] of earlier) {
     if (current.has(key)) continue;
     const { leaves } = wordsOf(contacts[0]!);
-    if (leaves) phrases.push(leaves);
+    if (leaves && !lands) phrases.push(leaves);
   }
   return phrases;
 }

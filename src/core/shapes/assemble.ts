@@ -1,8 +1,9 @@
-import { chimingPartial } from "../acoustics/chime.ts";
+import { chimingPartial, isChimeHeard } from "../acoustics/chime.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
+import type { Settings } from "../passage/settings.ts";
 import { bit, type Contact, type Shape, type StringMask } from "./types.ts";
 
 /** What decides what contacts do to their strings. */
@@ -12,6 +13,7 @@ interface Assembled {
   strings: StringSet;
   /** Per string; left out where no contact can chime. */
   pressedFrets?: readonly number[];
+  settings: Pick<Settings, "gain">;
 }
 
 /** One thing a hand can do in addition to its written work: its contacts and what holding them costs. */
@@ -41,8 +43,6 @@ export interface Doing {
   deadens: StringMask;
   /** Touched by one lone narrow finger that lies over a node. */
   chimesAlone: StringMask;
-  /** Of these, those it lets sound an octave up: loud enough to be heard even of a string that is only shaken. */
-  octaveAlone: StringMask;
   fails: readonly number[];
 }
 
@@ -54,7 +54,6 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   let alwaysStops = 0;
   let deadens = 0;
   let alone = 0;
-  let octave = 0;
   const fails: number[] = new Array(context.count).fill(1);
   for (const contact of contacts) {
     const mask = bit(contact.string);
@@ -68,29 +67,25 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
     twice |= touches & mask;
     touches |= mask;
     if (!contact.narrow) wide |= mask;
-    else {
-      const partial = chimesAlone(context, contact);
-      if (partial > 0) alone |= mask;
-      if (partial === 2) octave |= mask;
-    }
+    else if (chimesAlone(context, contact) > 0) alone |= mask;
     if (row.stops === "always") alwaysStops |= mask;
     if (row.deadens) deadens |= mask;
   }
-  return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, octaveAlone: octave, fails };
+  return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, fails };
 }
 
 const knownChimes = new WeakMap<StringSet, Map<string, number>>();
 
 /** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and touch. */
 export function chimesAlone(context: Assembled, { string, touch }: Contact): number {
-  const { strings } = context;
+  const { strings, settings } = context;
   const known = knownChimes.get(strings) ?? new Map<string, number>();
   knownChimes.set(strings, known);
   const fret = pressedAt(context, string);
-  const key = `${string}/${fret}/${touch.fromMm}/${touch.toMm}/${touch.rate}`;
+  const key = `${string}/${fret}/${touch.fromMm}/${touch.toMm}/${touch.rate}/${settings.gain}`;
   const found = known.get(key);
   if (found !== undefined) return found;
-  const made = chimes(strings, string, fret, [touch]);
+  const made = chimes(context, string, fret, [touch]);
   known.set(key, made);
   return made;
 }
@@ -99,8 +94,10 @@ function pressedAt({ pressedFrets }: Assembled, string: number): number {
   return pressedFrets?.[string - 1] ?? 0;
 }
 
-function chimes(strings: StringSet, string: number, fret: number, touches: readonly Touch[]): number {
-  return chimingPartial(strings.live(string, fret), touches) ?? 0;
+function chimes({ strings, settings }: Assembled, string: number, fret: number, touches: readonly Touch[]): number {
+  const live = strings.live(string, fret);
+  const partial = chimingPartial(live, touches);
+  return partial !== null && isChimeHeard(live, touches, settings.gain) ? partial : 0;
 }
 
 /** A shape from groups of contacts, its posture and its effort. */
@@ -112,7 +109,6 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
   let alwaysStops = 0;
   let deadens = 0;
   let chiming = 0;
-  let octave = 0;
   const fails: number[] = new Array(context.count).fill(1);
   const contacts: Contact[] = [];
   for (const doing of doings) {
@@ -124,12 +120,10 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     alwaysStops |= doing.alwaysStops;
     deadens |= doing.deadens;
     chiming |= doing.chimesAlone;
-    octave |= doing.octaveAlone;
     for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
     for (const contact of doing.contacts) contacts.push(contact);
   }
   chiming &= ~wide;
-  octave &= ~wide;
   // Two narrow contacts on one string chime only when they share a node.
   const together = twice & ~wide;
   if (together !== 0)
@@ -137,13 +131,12 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
       if ((together & bit(string)) === 0) continue;
       const here = contacts.filter((c) => c.string === string && partOf(c).stops !== "never");
       const touches = here.map((contact) => contact.touch);
-      const partial = chimes(context.strings, string, pressedAt(context, string), touches);
+      const partial = chimes(context, string, pressedAt(context, string), touches);
       chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);
-      octave = partial === 2 ? octave | bit(string) : octave & ~bit(string);
     }
   return {
     contacts,
-    damps: touches & ~octave,
+    damps: touches,
     stops: (touches & ~chiming) | alwaysStops,
     deadens: deadens & ~chiming,
     chimes: chiming,
@@ -161,6 +154,11 @@ export function makeShape<P extends Posture>(
   effort: { hold: number; perStroke: number },
 ): Shape<P> {
   return joinShape(context, [doingOf(context, contacts)], posture, effort);
+}
+
+/** Makes shapes anew with only some of their contacts, in the situation they were made for. */
+export function withOnly(context: Assembled): <P extends Posture>(shape: Shape<P>, contacts: readonly Contact[]) => Shape<P> {
+  return (shape, contacts) => makeShape(context, contacts, shape.posture, { hold: shape.hold, perStroke: shape.perStroke });
 }
 
 /** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */

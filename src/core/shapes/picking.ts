@@ -2,7 +2,7 @@ import type { ContactFinger, PickingFinger } from "../hands/fingers.ts";
 import { type BesidePart, PICKING_PARTS, type PickingPart, partOf } from "../hands/parts.ts";
 import { type FingersBeside, FREE_PICKING, type HandAtStrings, type PickingPosture, pickingPosture } from "../hands/postures.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
-import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { effortOf, makeShape, type Option, withOnly, withoutDominated } from "./assemble.ts";
 import { range, refusal, refuseAll, touched } from "./gate.ts";
 import { isWanted, type PickingContext } from "./situation.ts";
 import { bit, type HandShapes, type PickingShape, type Refusal, type RefusalCode } from "./types.ts";
@@ -30,9 +30,9 @@ export function pickingShapes(context: PickingContext): HandShapes<PickingPostur
   const refusals: Refusal[] = [];
   if (context.taps) {
     refuseAll(context, refusals, kind("palm"), range(1, context.count), undefined, "finger-busy", "The picking hand is at the neck, holding a tapped note.");
-    return { shapes: [makeShape(context, [], FREE_PICKING, effortOf([]))], refusals };
+    return { shapes: [makeShape(context, [], FREE_PICKING, effortOf([]))], refusals, withOnly: withOnly(context) };
   }
-  const hands: HandOption[] = [HAND_OFF, ...palmOptions(context, refusals), ...heelOption(context, refusals)];
+  const hands: HandOption[] = [HAND_OFF, ...followOptions(context, refusals), ...palmOptions(context, refusals), ...heelOption(context, refusals)];
   const fingers: FingerOption[] = [FINGERS_OFF, ...replantOption(context)];
   const style = context.settings.playsWith;
   if (context.count < 6 && style === "fingers") {
@@ -42,7 +42,16 @@ export function pickingShapes(context: PickingContext): HandShapes<PickingPostur
     hands.push(...thumbReturnOptions(context, refusals));
     fingers.push(...plantOption(context, refusals), ...restStrokeOption(context));
   } else if (style === "pick") {
-    hands.push(...pickThumbOptions(context, refusals));
+    if (context.settings.pickHand !== "thumb")
+      refuseAll(
+        context,
+        refusals,
+        kind("thumb"),
+        range(lowestWantedOrStruck(context) + 1, context.count),
+        "p",
+        "school",
+        "Your palm is at the bridge, so the thumb does not rest on the strings.",
+      );
     fingers.push(...thumbEdgeOption(context), ...curledFingers(context, refusals));
   }
   const shapes: PickingShape[] = [];
@@ -54,7 +63,7 @@ export function pickingShapes(context: PickingContext): HandShapes<PickingPostur
       if (f !== FINGERS_OFF && extra.length === 0) continue;
       shapes.push(makeShape(context, [...h.contacts, ...extra], pickingPosture(h.at, f.beside), effortOf([h, f])));
     }
-  return { shapes: withoutDominated(withMutedTone(context, withChuckHand(context, shapes))), refusals };
+  return { shapes: withoutDominated(withMutedTone(context, withChuckHand(context, shapes))), refusals, withOnly: withOnly(context) };
 }
 
 function takesWholeHand({ contacts }: Option): boolean {
@@ -76,6 +85,47 @@ function withMutedTone(context: PickingContext, shapes: PickingShape[]): Picking
   return shapes.filter((s) => bits(s.muffles & muted) === best);
 }
 
+/** Strokes of effort, in tenths, for a palm that lies one string nearer or further than the player's school has it. */
+const OFF_SCHOOL = 1;
+
+/**
+ * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
+ * or one short of it, as the player has learned it.
+ */
+function followOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
+  const { count, settings, stroke, lastPicked } = context;
+  // Where thumb and nails swing, the ball of the hand stays at the bridge.
+  if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
+  const wanted = lowestWantedOrStruck(context);
+  const beside = stroke && stroke.crossed.length > 0 ? wanted : Math.max(wanted, lastPicked);
+  const { palm } = context.strings.rig;
+  const option = (from: number, perStroke: number): HandOption => {
+    const palmed = settings.pickHand === "thumb" ? range(from + THUMB_REACH, count) : range(from, count);
+    const thumbed = settings.pickHand === "thumb" ? touched(context, kind("thumb"), range(from, Math.min(count, from + THUMB_REACH - 1)), { finger: "p" }) : [];
+    const contacts = [...thumbed, ...touched(context, kind("palm"), palmed, { grade: palm.choked })];
+    return { contacts, hold: 0, perStroke, at: { kind: "follow", from: contacts.length > 0 ? from : 0 } };
+  };
+  if (beside === 0) return [option(1, 0)];
+  if (settings.pickHand === "thumb") return [option(beside + 1, 0)];
+  const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);
+  const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);
+  if (settings.neighbour === "fingertip" && beside < count)
+    refuseAll(
+      context,
+      refusals,
+      kind("palm"),
+      [beside + 1],
+      undefined,
+      "palm-margin",
+      `The palm stops one string short of string ${beside}; that neighbour is the fingertip's.`,
+    );
+  return [short, near];
+}
+
+/** Strings a resting thumb covers: its tip on one, side and back on the next two. */
+const THUMB_REACH = 3;
+
+/** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
 function palmOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
   const { count, intents, settings, stroke } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
@@ -104,31 +154,28 @@ function palmOptions(context: PickingContext, refusals: Refusal[]): HandOption[]
     return [];
   }
   refuse(1, free, "would-choke", `The palm cannot pass string ${free}, which should ring.`);
-  const margin = settings.neighbour === "fingertip" && free > 0 ? free + 2 : free + 1;
-  const reaches = range(margin, count);
   const forced = muted.length > 0 ? Math.min(...muted) : count + 1;
-  if (margin > free + 1 && free + 1 <= count) {
-    if (muted.includes(free + 1)) reaches.unshift(free + 1);
-    else refuse(free + 1, free + 1, "palm-margin", `The palm stops one string short of string ${free}; that neighbour is the fingertip's.`);
-  }
   const { palm } = context.strings.rig;
   // An accent that the palm has no time to lift for is made by letting up on it; on strings that must not be heard the heel
   // presses harder, but not while the stroke goes through them.
   const isStruck = (s: number) => intents[s - 1] === "muffled" || intents[s - 1] === "thud";
   const grade = (s: number) => (!isStruck(s) ? palm.choked : stroke?.accent ? palm.light : palm.medium);
-  return reaches
+  return range(free + 1, count)
     .filter((reach) => reach <= forced)
     .map((reach) => {
       const contacts = touched(context, kind("palm"), range(reach, count), (s) => ({ grade: grade(s) }));
-      // Under the palm school, stopping short of the neighbour one could take is dearer.
-      const short = settings.neighbour === "palm" && free > 0 && reach > free + 1 && muted.length === 0 ? 2 : 0;
+      // Right beside an open string it may dull it; a palm of the other school is used to that.
+      const perStroke = free > 0 && reach === free + 1 && settings.neighbour === "fingertip" ? OFF_SCHOOL : 0;
       // The heel lies on the lower strings with ease; further it has to be stretched flat.
       const stretch = 0.5 * Math.max(0, count - reach + 1 - 3);
-      return { contacts, hold: hold("palm") + short + stretch, at: { kind: "palm", from: reach } };
+      return { contacts, hold: hold("palm") + STAYS + stretch, perStroke, at: { kind: "palm", from: reach } };
     });
 }
 
-/** The hand laid flat just before a chuck (or a ghost the fretting hand cannot make). */
+/** A heel that stays at the bridge is held there, which one that follows is not; in tenths a second. */
+const STAYS = 0.5;
+
+/** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
 function heelOption(context: PickingContext, refusals: Refusal[]): HandOption[] {
   const { count, intents, settings, stroke } = context;
   if (!stroke || stroke.as === "play" || context.slaps) return [];
@@ -136,34 +183,27 @@ function heelOption(context: PickingContext, refusals: Refusal[]): HandOption[] 
     for (const s of range(1, count)) if (intents[s - 1] === "thud") refusals.push(refusal(kind("heel"), s, undefined, code, reason));
     return [];
   };
-  if (settings.damps === "fretting" && stroke.as !== "chuck") return refuse("school", "You leave damping to your fretting hand.");
+  if (settings.damps !== "picking" && stroke.as !== "chuck")
+    return refuse("school", "A dead stroke is the fretting hand's; the picking hand goes on swinging.");
   if (settings.chuck === "release") return refuse("school", "Your chucks are made by the fretting hand's release.");
   const wanted = range(1, count).find((s) => isOpenlyWanted(context, s));
   if (wanted !== undefined) return refuse("would-choke", `The hand would also choke string ${wanted}.`);
   const lowest = Math.max(...stroke.crossed);
   const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
-  // A ghost is the fretting hand's if it can make it, unless that hand only presses.
-  const perStroke = stroke.as === "chuck" || settings.damps === "picking" ? 0 : 60;
-  return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), perStroke, at: { kind: "heel" } }];
-}
-
-/** Pick players of the thumb school rest the thumb on the strings on the bass side. */
-function pickThumbOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
-  const { count, settings } = context;
-  const strings = range(lowestWantedOrStruck(context) + 1, count);
-  if (settings.pickHand !== "thumb") {
-    for (const s of strings) refusals.push(refusal(kind("thumb"), s, "p", "school", "Your palm is at the bridge, so the thumb does not rest on the strings."));
-    return [];
-  }
-  return strings.map((s) => thumbOption(context, "thumb", range(s, Math.min(count, s + 2))));
+  return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), at: { kind: "heel" } }];
 }
 
 /** The thumb on one string, its side and back on the next ones. */
-function thumbOption(context: PickingContext, part: "thumb" | "thumb-return", strings: readonly number[], dearer = 0): HandOption {
+function thumbOption(
+  context: PickingContext,
+  part: "thumb" | "thumb-return",
+  strings: readonly number[],
+  { dearer = 0, follows = false }: { dearer?: number; follows?: boolean } = {},
+): HandOption {
   return {
     contacts: touched(context, kind(part), strings, { finger: "p" }),
     hold: hold(part) + dearer,
-    at: { kind: "thumb", string: strings[0]! },
+    at: { kind: follows ? "thumb-follow" : "thumb", string: strings[0]! },
   };
 }
 
@@ -204,7 +244,7 @@ function curledFingers(context: PickingContext, refusals: Refusal[]): FingerOpti
   return besideOption(context, "spare", strings, "a", strings.length);
 }
 
-/** Floating thumb: rests on one string with its back on the next; anchored: stays on the lowest. */
+/** Floating thumb: goes along with the playing fingers and leans on all lower strings, three at most; anchored: stays on the lowest. */
 function bassThumbOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
   const { count, settings } = context;
   const lowestUsed = lowestWantedOrStruck(context);
@@ -218,7 +258,9 @@ function bassThumbOptions(context: PickingContext, refusals: Refusal[]): HandOpt
     for (const s of strings.slice(0, -1)) refusals.push(refusal(kind("thumb"), s, "p", "school", "Your thumb stays anchored on the lowest string."));
     return strings.length > 0 ? [thumbOption(context, "thumb", [count])] : [];
   }
-  return strings.map((s) => thumbOption(context, "thumb", range(s, Math.min(count, s + 1))));
+  // One string further where the finger that plucks comes to rest on the neighbour.
+  const beside = strings.length > 1 && restStrokeOption(context).length > 0 ? 1 : 0;
+  return strings.length > 0 ? [thumbOption(context, "thumb", strings.slice(beside, beside + THUMB_REACH), { follows: true })] : [];
 }
 
 /** Pick or finger set back on the string it plays next: that silences it, and the note is shorter by that much. */
@@ -229,16 +271,13 @@ function replantOption(context: PickingContext): FingerOption[] {
   return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : (way as PickingFinger), string);
 }
 
-/**
- * With an anchored thumb the ring finger parks on a string between thumb and playing finger; with the thumb on the pickup ring
- * and little finger park on the two lowest, each on its own.
- */
+/** With an anchored thumb, or one on the pickup, ring and little finger park on strings between, each on its own. */
 function parkOption(context: PickingContext): FingerOption[] {
   const { count, settings } = context;
   const free = (string: number) => string > lowestWantedOrStruck(context);
-  if (settings.bassThumb === "anchored") return free(count - 1) ? besideOption(context, "park", [count - 1], "a", count - 1) : [];
-  if (settings.bassThumb !== "pickup") return [];
-  const parked = [count, count - 1].filter(free).flatMap((string) => besideOption(context, "park", [string], string === count ? "c" : "a", string));
+  if (settings.bassThumb === "floating") return [];
+  const lowest = settings.bassThumb === "anchored" ? count - 1 : count;
+  const parked = [lowest, lowest - 1].filter(free).flatMap((string) => besideOption(context, "park", [string], string === lowest ? "c" : "a", string));
   const contacts = parked.flatMap((option) => option.contacts);
   if (contacts.length === 0) return [];
   return [{ contacts, hold: hold("park") * parked.length, beside: { part: "park", at: contacts.reduce((mask, c) => mask | bit(c.string), 0) } }];
@@ -267,7 +306,7 @@ function thumbReturnOptions(context: PickingContext, refusals: Refusal[]): HandO
   }
   return range(4, count)
     .filter(isFree)
-    .map((s) => thumbOption(context, "thumb-return", [s, s + 1].filter(isFree), s === lastThumb ? 0 : 1));
+    .map((s) => thumbOption(context, "thumb-return", [s, s + 1].filter(isFree), { dearer: s === lastThumb ? 0 : 1 }));
 }
 
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */

@@ -1,4 +1,4 @@
-import { kindOf, type PlannedHand, SIDE } from "../hands/parts.ts";
+import { kindOf, type PlannedHand, partOf, SIDE } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Pin } from "../passage/schema.ts";
@@ -16,13 +16,26 @@ export function pinnedShapes<P extends Posture>(all: HandShapes<P>, hand: Planne
   for (const pin of here) {
     const kept = shapes.filter((shape) => honours(shape, pin));
     if (kept.length > 0) shapes = kept;
+    // What comes with every shape for nothing can be left out of each.
+    else if (pin.want === "ban" && comesFree(pin))
+      shapes = shapes.map((shape) =>
+        all.withOnly(
+          shape,
+          shape.contacts.filter((contact) => !matches(contact, pin)),
+        ),
+      );
   }
   const refusals = here.flatMap(({ want, string, contact }): Refusal[] => {
     const { finger } = contact;
     if (want === "demand") return [];
     return [{ string, ...kindOf(contact), ...(finger === undefined ? {} : { finger }), code: "banned", reason: "You ruled this contact out here." }];
   });
-  return { shapes, refusals: [...refusals, ...all.refusals] };
+  return { ...all, shapes, refusals: [...refusals, ...all.refusals] };
+}
+
+/** A contact that no written note or stroke asks for. */
+function comesFree({ contact }: Pin): boolean {
+  return ["treble-side", "bass-side", "rests", "spare", "thumb", "beside"].includes(partOf(contact).role);
 }
 
 /** Whether no shape of its hand can honour a pin at a step. */

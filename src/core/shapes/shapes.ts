@@ -10,7 +10,7 @@ import type { Timeline, TimelineStroke } from "../timeline/types.ts";
 import { frettingShapes } from "./fretting.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
-import { frettingSituation, pickingSituation, type Setup } from "./situation.ts";
+import { frettingSituation, type LastStruck, pickingSituation, type Setup } from "./situation.ts";
 import type { HandShapes } from "./types.ts";
 
 /** What both hands can do during one step. Shared between steps in equal situations. */
@@ -41,7 +41,7 @@ class ShapeCache<Situation extends object, P extends Posture> {
 export class ShapeMemory {
   readonly fretting = new ShapeCache(frettingShapes);
   readonly picking = new ShapeCache(pickingShapes);
-  readonly steps = new FoldMemory<number, StepShapes>();
+  readonly steps = new FoldMemory<LastStruck, StepShapes>();
 }
 
 /** Every shape of both hands, step by step. */
@@ -59,20 +59,24 @@ export function shapesOf(
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
-  return fold<number, StepShapes>({
+  return fold<LastStruck, StepShapes>({
     keys: steps,
     beside: [intent, fingering.hands, nextStrokes, wraps],
-    start: 0,
-    same: (a, b) => a === b,
+    start: { lastThumb: 0, lastPicked: 0 },
+    same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
     memory: memory.steps,
-    work: (lastThumb, i) => {
+    work: (before, i) => {
       const step = steps[i]!;
-      const thumb = thumbString(step.stroke) ?? lastThumb;
+      const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
+      const last = {
+        lastThumb: thumbString(step.stroke) ?? before.lastThumb,
+        lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
+      };
       const shapes = {
         fretting: memory.fretting.of(setup, frettingSituation(step, intent[i]!, fingering.hands[i]!, settings, wrapped)),
-        picking: memory.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, thumb)),
+        picking: memory.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
       };
-      return [shapes, thumb];
+      return [shapes, last];
     },
   });
 }

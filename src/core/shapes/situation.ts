@@ -30,8 +30,10 @@ export interface FrettingSituation {
   left: readonly Press[];
   /** Where fingers newly set down were before, at the same fret. */
   rolledFrom: readonly Press[];
-  /** Fingers that press nothing and must press a new place before they could have been laid there and come back. */
-  hurried: { laidFlat: FingerMask; eased: FingerMask; spare: FingerMask };
+  /** Fingers that press nothing and must press a new place before they could have been laid down and come back. */
+  hurried: FingerMask;
+  /** Fingers that bend or shake a note: they do nothing else. */
+  bending: FingerMask;
   /** The fretting hand slaps across the strings: a dead stroke without the picking hand. */
   slaps: boolean;
   /** A fret wrap lies near the nut. */
@@ -48,9 +50,17 @@ export interface PickingSituation {
   nextStroke: { string: number; kind: StrokeKind } | null;
   /** String the thumb played last, for its return; 0 if none. */
   lastThumb: number;
+  /** The bass-most string of the last stroke, beside which a hand that follows stays; 0 before the first. */
+  lastPicked: number;
   /** A finger of this hand holds a tapped note on the neck. */
   taps: boolean;
   slaps: boolean;
+}
+
+/** What the picking hand struck last, up to a step. */
+export interface LastStruck {
+  lastThumb: number;
+  lastPicked: number;
 }
 
 export type FrettingContext = Setup & FrettingSituation;
@@ -58,11 +68,11 @@ export type PickingContext = Setup & PickingSituation;
 
 export function frettingSituation(step: Step, intents: readonly Intent[], hand: HandState, { moveMs }: Settings, wrapped: boolean): FrettingSituation {
   const pressing = hand.presses.reduce((mask, press) => mask | fingerBit(press.finger), 0);
-  const hurried = (needMs: number) =>
-    [...hand.neededInMs].reduce((mask, [finger, ms]) => {
-      const own = fingerBit(finger);
-      return ms < needMs && (pressing & own) === 0 ? mask | own : mask;
-    }, 0);
+  const hurried = [...hand.neededInMs].reduce((mask, [finger, ms]) => {
+    const own = fingerBit(finger);
+    return ms < 2 * moveMs.spare && (pressing & own) === 0 ? mask | own : mask;
+  }, 0);
+  const bent = step.sounding.flatMap((note) => (note && (note.bend !== 0 || note.vibrato) ? [note.string] : []));
   return {
     intents,
     pressedFrets: pressedFretsOf(step, hand),
@@ -70,7 +80,8 @@ export function frettingSituation(step: Step, intents: readonly Intent[], hand: 
     presses: hand.presses,
     left: hand.left,
     rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
-    hurried: { laidFlat: hurried(moveMs.indexFlatten), eased: hurried(2 * moveMs.release), spare: hurried(2 * moveMs.spare) },
+    hurried,
+    bending: hand.presses.reduce((mask, press) => (press.strings.some((s) => bent.includes(s)) ? mask | fingerBit(press.finger) : mask), 0),
     slaps: isSlapped(step),
     wrapped,
   };
@@ -86,7 +97,7 @@ function pressedFretsOf({ sounding }: Step, { presses }: HandState): number[] {
   return frets;
 }
 
-export function pickingSituation(step: Step, intents: readonly Intent[], next: TimelineStroke | null, lastThumb: number): PickingSituation {
+export function pickingSituation(step: Step, intents: readonly Intent[], next: TimelineStroke | null, { lastThumb, lastPicked }: LastStruck): PickingSituation {
   const { stroke } = step;
   return {
     intents,
@@ -94,6 +105,7 @@ export function pickingSituation(step: Step, intents: readonly Intent[], next: T
     by: step.sounding.map((note, s) => (note && step.begins[s] ? (note.by ?? null) : null)),
     nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
     lastThumb,
+    lastPicked,
     taps: step.sounding.some((note) => note?.from === "tap"),
     slaps: isSlapped(step),
   };

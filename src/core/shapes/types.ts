@@ -33,6 +33,7 @@ export type RefusalCode =
   | "chimes"
   | "palm-margin"
   | "banned"
+  | "contortion"
   | "not-needed"
   | "costlier";
 
@@ -73,4 +74,6 @@ export type PickingShape = Shape<PickingPosture>;
 export interface HandShapes<P extends Posture = Posture> {
   shapes: Shape<P>[];
   refusals: Refusal[];
+  /** A shape with only some of its contacts, for a player who rules others out. */
+  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P>;
 }

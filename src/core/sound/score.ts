@@ -1,7 +1,6 @@
 import { BEND_SHOVE_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
-import { isHeld } from "../fingering/fingering.ts";
-import { type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
+import { isHeld, pressedAt } from "../fingering/fingering.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";
@@ -63,7 +62,7 @@ export function scoreOf(planned: Planned, outcomes: readonly Outcome[], strings:
       const was = before[s]!;
       const here = contacts.filter((contact) => contact.string === string);
       const isEased = here.some((contact) => contact.hand === "fretting");
-      const held = heldFret(planned.grips.held[i]!, step, string);
+      const held = pressedAt(fingering.hands[i]!.presses, string);
       const strike = strikeOf(step, string, isEased, list.length > 0, held);
       const touches = here.map((contact) => `${contact.part}${contact.finger ?? ""}${contact.touch.fromMm}`).join();
       const note = step.sounding[s] ?? null;
@@ -100,11 +99,6 @@ function isHeard(contact: Contact, damping: Damping): boolean {
 interface Place {
   string: number;
   fret: number;
-}
-
-/** The fret at which a written grip that is down holds a string without a note of its own; 0 where none does. */
-function heldFret(grip: HeldGrip | null, { sounding }: Step, string: number): number {
-  return isDown(grip, sounding) ? (placeHeld(grip, sounding, string)?.fret ?? 0) : 0;
 }
 
 /** Where a string that is struck is pressed; null when it is open or a finger only touches it. */

@@ -27,6 +27,7 @@ export function greedyCost(problem: Problem): Cost {
         const next = states.map((state, s) => ((mask & (1 << s)) !== 0 ? 0 : stateAfter(step.strings[s]!, state)));
         next.forEach((state, s) => {
           cost.stray += step.strings[s]!.cost[state]!;
+          cost.effort += step.strings[s]!.faint[state]!;
         });
         cost.effort += stayEffort(step, fretting, picking, mask);
         if (best === null || compare(cost, best.cost) < 0) best = { f, p, cost, states: next };

@@ -149,7 +149,7 @@ function remember(model: Model, problem: Problem, step: ProblemStep, k: number, 
   const v = (step_: number, j: number) => `v_${step_}_${s}_${j}`;
   for (let j = 1; j < states; j++) {
     const sources = into.get(j) ?? [];
-    model.terms.push({ name: v(k, j), harm: 0, rushed: 0, stray: stakes.cost[j]!, effort: 0, changes: 0 });
+    model.terms.push({ name: v(k, j), harm: 0, rushed: 0, stray: stakes.cost[j]!, effort: stakes.faint[j]!, changes: 0 });
     if (sources.length === 0) {
       model.constraints.push(`${v(k, j)} = 0`);
       continue;

@@ -1,5 +1,14 @@
-import { chimingPartial } from "../acoustics/chime.ts";
-import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, JOLT_EXTRA_DB, LEAST_STRAY_DB, LEAST_STRAY_MS, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { chimingPartial, isChimeHeard } from "../acoustics/chime.ts";
+import {
+  AUDIBLE_DB,
+  BEND_SHOVE_DB,
+  DIED_AWAY_DB,
+  JOLT_EXTRA_DB,
+  LEAST_ANSWER_DB,
+  LEAST_STRAY_DB,
+  LEAST_STRAY_MS,
+  PULL_OFF_DB,
+} from "../acoustics/constants.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -21,6 +30,8 @@ interface Vibration {
   open: boolean;
   /** Shaken, shoved or answering: what a wrap keeps from beginning. */
   shaken: boolean;
+  /** Mostly an answer or a jolt, which fuses with what is meant to sound. */
+  answers: boolean;
 }
 
 export interface ReplayStep {
@@ -83,15 +94,15 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       }
       if (rings.has(intents[s]!)) return started;
       const open = strings.live(string, 0);
-      const start = (live: LiveString, db: number, kind: "struck" | "open" | "dull" | "shaken") =>
-        started.push({ db, slope: slopeOf(live), ms: step.ms, struck: kind === "struck", open: kind === "open", shaken: kind === "shaken" });
+      const start = (live: LiveString, db: number, kind: "struck" | "open" | "dull" | "shaken", answers = false) =>
+        started.push({ db, slope: slopeOf(live), ms: step.ms, struck: kind === "struck", open: kind === "open", shaken: kind === "shaken", answers });
       const crossed = stroke?.crossed.includes(string) ?? false;
       if (note) {
         if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), "struck");
       } else if (crossed) {
         last[s] = null;
         const live = strings.live(string, stroke!.kept.find((k) => k.string === string)?.fret ?? pressedAt(presses, string));
-        start(live, loud(live, [], 0), "struck");
+        start(live, loud(live, [], 0), stroke?.as === "rake" ? "dull" : "struck");
       } else {
         const over = last[s];
         const was = i > 0 ? steps[i - 1]!.intents[s]! : "quiet";
@@ -101,15 +112,15 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.accent) : slopeOf(live)), was === "muffled" ? "dull" : "open");
           if (over.note.pressedFret > 0) start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], "dull");
         }
-        let power = 0;
+        let [jolt, answer, shove] = [0, 0, 0];
         if (stroke && stroke.crossed.length > 0) {
           const blow = Math.max(...stroke.crossed.map((c) => loud(strings.live(c, step.sounding[c - 1]?.pitchFret ?? 0), [], 0)));
           const extra =
             stroke.kind === "slap" || stroke.kind === "none" ? JOLT_EXTRA_DB.slap : stroke.kind === "pop" ? JOLT_EXTRA_DB.pop : JOLT_EXTRA_DB[stroke.as];
-          power += 10 ** ((blow + rig.joltDb + extra) / 10);
+          jolt = 10 ** ((blow + rig.joltDb + extra) / 10);
         }
         step.sounding.forEach((other, o) => {
-          if (other && step.begins[o] && o !== s) power += answerAmplitude(open, strings.live(other.string, other.pitchFret), rig.coupling) ** 2;
+          if (other && step.begins[o] && o !== s) answer += answerAmplitude(open, strings.live(other.string, other.pitchFret), rig.coupling) ** 2;
         });
         const before = i > 0 ? steps[i - 1]!.step.sounding : [];
         for (const bent of before) {
@@ -117,9 +128,10 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           const side = bent.string <= 3 ? 1 : -1;
           const reach = bent.bend >= 2 ? 2 : 1;
           const away = (string - bent.string) * side;
-          if (away >= 1 && away <= reach) power += 10 ** ((loud(open, [], 0) + BEND_SHOVE_DB) / 10);
+          if (away >= 1 && away <= reach) shove = 10 ** ((loud(open, [], 0) + BEND_SHOVE_DB) / 10);
         }
-        if (power > 0) start(open, 10 * Math.log10(power), "shaken");
+        const power = jolt + answer + shove;
+        if (power > 0) start(open, 10 * Math.log10(power), "shaken", Math.max(jolt, answer) >= shove);
       }
       return started;
     });
@@ -146,7 +158,13 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
               here.map((c) => c.touch),
             )
           : null;
-      const chimes = partial !== null;
+      const chimes =
+        partial !== null &&
+        isChimeHeard(
+          strings.live(string, held),
+          here.map((c) => c.touch),
+          settings.gain,
+        );
       const leaving = here.some((c) => ["ease", "roll", "palm", "heel", "lay", "slap"].includes(c.part));
       // A contact acts from when it began: what it did not end then, it does not end because a step is split.
       const ends = nothingNew
@@ -155,13 +173,14 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
           ? here.some((c) => c.part !== "palm") && !chimes
           : audibleAtOnset.some((v) => v.open)
             ? here.length > 0 && (!chimes || leaving)
-            : here.length > 0 && partial !== 2;
+            : here.length > 0;
       ended[s] = ends;
       if (wrapped && vibrations[s]!.length === 0 && audibleAtOnset.every((v) => v.shaken)) started.length = 0;
       vibrations[s] = ends ? [] : [...vibrations[s]!, ...started].filter((v) => v.db - (v.slope * (step.ms - v.ms)) / 1000 > threshold);
       // As written, a string that has gone quiet waits for its next note.
       if (settings.ring === "written") last[s] = null;
-      if (rising(vibrations[s]!, step, threshold, quietEnd(steps, i, s))) found.push(`${i}/${string}`);
+      const leastAnswerDb = intents.some((x) => rings.has(x)) ? LEAST_ANSWER_DB[passage.instrument.kind] : LEAST_STRAY_DB;
+      if (rising(vibrations[s]!, step, threshold, leastAnswerDb, quietEnd(steps, i, s))) found.push(`${i}/${string}`);
     });
     endedBefore = ended;
   });
@@ -180,13 +199,14 @@ function quietEnd(steps: readonly ReplayStep[], from: number, s: number): number
   return next ? next.step.ms : last.ms + last.lengthMs;
 }
 
-/** Whether some vibration is heard: 3 dB over the threshold and 80 ms long, and something of that within the step. */
-function rising(vibrations: readonly Vibration[], step: Step, threshold: number, until: number): boolean {
+/** Whether some vibration is heard: so far over the threshold and 80 ms long, and something of that within the step. */
+function rising(vibrations: readonly Vibration[], step: Step, threshold: number, leastAnswerDb: number, until: number): boolean {
   return vibrations.some((v) => {
     const over = v.db - (v.slope * (step.ms - v.ms)) / 1000 - threshold;
-    const fades = step.ms + ((over - LEAST_STRAY_DB) / v.slope) * 1000;
+    const least = v.answers ? leastAnswerDb : LEAST_STRAY_DB;
+    const fades = step.ms + ((over - least) / v.slope) * 1000;
     const end = Math.min(step.ms + step.lengthMs, fades);
     const sum = Math.round(((over + over - (v.slope * (end - step.ms)) / 1000) / 2) * (end - step.ms));
-    return over >= LEAST_STRAY_DB && Math.min(fades, until) - step.ms >= LEAST_STRAY_MS && sum > 0;
+    return over >= least && Math.min(fades, until) - step.ms >= LEAST_STRAY_MS && sum > 0;
   });
 }

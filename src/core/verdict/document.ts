@@ -49,6 +49,13 @@ export interface Stray {
   toAt: string;
   cause: Cause;
   db: number;
+  /** Over the threshold and too faint to be heard beside what is meant to sound: counted nowhere. */
+  faint?: true;
+}
+
+/** The strays of a plan that are heard. */
+export function heardStrays({ strays }: Pick<PlanDocument, "strays">): Stray[] {
+  return strays.filter((stray) => !stray.faint);
 }
 
 export interface Bottleneck {
@@ -58,6 +65,20 @@ export interface Bottleneck {
   move: string;
   needMs: number;
   haveMs: number;
+}
+
+/** The highest tempo at which something still comes off, and what comes first beyond it; 300 stands for 300 and more and names nothing. */
+export interface Limit {
+  tempo: number;
+  bar?: number;
+  at?: string;
+  says: string;
+}
+
+/** What the hands can do, and what stays clean: two limits, never one number for both. Null where it fails at 20 already. */
+export interface Limits {
+  hands: Limit | null;
+  clean: Limit | null;
 }
 
 export interface Counts {
@@ -100,7 +121,8 @@ export interface PlanDocument {
   issues: Issue[];
   steps: PlannedStep[];
   strays: Stray[];
-  /** Highest tempo without stray rings and rushed moves; null if none. Left out while it is not known yet. */
+  /** Left out while they are not known yet; so is `ceilingTempo`, the lower of the two, null if one has none. */
+  limits?: Limits;
   ceilingTempo?: number | null;
   bottlenecks: Bottleneck[];
   /** Only when the passage has pins. */

@@ -40,8 +40,10 @@ export function countsOf(planned: Planned, outcomes: readonly Outcome[]): Counts
     picking += bitCount(outcome.picking.damps);
     const before = outcomes[i - 1];
     if (!before) return;
-    if (isDown(before.picking.posture) && !isDown(outcome.picking.posture)) lifts++;
-    if (before.fretting.posture.index !== outcome.fretting.posture.index) index++;
+    // A hand that goes along with the pick lifts for nothing.
+    const follows = before.picking.posture.at.kind === "follow" && outcome.picking.posture.at.kind === "follow";
+    if (isDown(before.picking.posture) && !isDown(outcome.picking.posture) && !follows) lifts++;
+    if ((before.fretting.posture.lean === 0) !== (outcome.fretting.posture.lean === 0)) index++;
   });
   const bars = planned.timeline.bars.length;
   const perBar = (n: number) => Math.round((n / bars) * 100) / 100;

@@ -22,6 +22,8 @@ export interface Outcome {
   picking: PickingShape;
   silenced: number;
   strings: PlannedString[];
+  /** Per string: dB over the threshold of what rings too faintly to be heard as a stray; null where nothing does. */
+  faintDb: readonly (number | null)[];
   /** Per string: how many of the newest excitations are unsilenced. */
   states: readonly number[];
 }
@@ -80,8 +82,9 @@ export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] 
         before,
       };
       const strings = states.map((state, s) => plannedString(moment, stakes[s]!, s, state));
+      const faintDb = states.map((state, s) => (stakes[s]!.faint[state]! > 0 ? loudestDb(moment, s, state) : null));
       return [
-        { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, states },
+        { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, faintDb, states },
         { states, shapes, intents: intent[i]! },
       ];
     },
@@ -119,7 +122,6 @@ function plannedString(moment: Moment, stakes: StringStakes, s: number, state: n
   const stray = stakes.cost[state]! > 0;
   const touches = touchesOf(moment, string);
   const touched = touches.some((t) => t.part !== "press");
-  const over = Math.max(...hazard.alive.slice(0, state).map((e) => levelAt(e, moment.step.ms) - moment.hazards.thresholdDb));
   return {
     string,
     intent,
@@ -127,8 +129,14 @@ function plannedString(moment: Moment, stakes: StringStakes, s: number, state: n
     touchedBy: touches,
     causes: [...hazard.causes],
     undampedDb: hazard.undampedDb,
-    strayDb: stray ? Math.round(over * 10) / 10 : null,
+    strayDb: stray ? loudestDb(moment, s, state) : null,
   };
+}
+
+/** Loudest of a string's newest excitations, in dB over the threshold. */
+function loudestDb({ step, hazards }: Moment, s: number, state: number): number {
+  const over = Math.max(...hazards.strings[s]!.alive.slice(0, state).map((e) => levelAt(e, step.ms) - hazards.thresholdDb));
+  return Math.round(over * 10) / 10;
 }
 
 function stateOf(intent: PlannedString["intent"], stray: boolean, touched: boolean): StringState {
@@ -167,8 +175,17 @@ function touchesOf({ step, hand, struck, shapes, before }: Moment, string: numbe
   return touches;
 }
 
-/** Stray rings joined over neighbouring steps, loudest cause first named. */
+/** Stray rings that are heard, joined over neighbouring steps, loudest cause first named. */
 export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
+  return ringsOf(planned, outcomes, ({ strings }, s) => strings[s]!.strayDb);
+}
+
+/** Rings over the threshold that nobody hears beside what is meant to sound. */
+export function faintStraysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
+  return ringsOf(planned, outcomes, ({ faintDb }, s) => faintDb[s]!).map((stray) => ({ ...stray, faint: true }));
+}
+
+function ringsOf(planned: Planned, outcomes: readonly Outcome[], dbOf: (outcome: Outcome, s: number) => number | null): Stray[] {
   const { timeline, hazards } = planned;
   const open: (Stray | null)[] = new Array(timeline.strings).fill(null);
   const strays: Stray[] = [];
@@ -177,12 +194,12 @@ export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[
     for (let s = 0; s < strings.length; s++) {
       const here = strings[s]!;
       const ringing = open[s];
-      if (here.state !== "stray") {
+      const db = dbOf(outcomes[i]!, s);
+      if (db === null) {
         if (ringing) Object.assign(ringing, { toBar: step.bar + 1, toAt: fractionOf(step.atTicks) });
         open[s] = null;
         continue;
       }
-      const db = here.strayDb ?? 0;
       const cause = causeOf(hazards[i]!, step, here, states[s]!);
       if (!ringing) {
         const stray: Stray = { string: s + 1, fromBar: step.bar + 1, fromAt: fractionOf(step.atTicks), toBar: 0, toAt: "", cause, db };

@@ -6,7 +6,7 @@ import { gripAt, gripHolding } from "../../core/edit/grips.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
+import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
@@ -55,10 +55,11 @@ export function Bench({ passage }: { passage: Passage }) {
   const held = begun ?? gripHolding(passage, place);
   const gripHere = held ? { says: gripWords(held, strings), beginsHere: begun !== undefined } : null;
   const nextStray = () => {
-    if (!plan || plan.strays.length === 0) return;
+    const strays = plan ? heardStrays(plan) : [];
+    if (strays.length === 0) return;
     const at = (stray: { fromBar: number; fromAt: string; string: number }) => (stray.fromBar - 1) * 1e9 + ticksOf(stray.fromAt) * 10 + stray.string;
     const here = cursor.bar * 1e9 + cursor.tick * 10 + cursor.string;
-    const sorted = [...plan.strays].sort((a, b) => at(a) - at(b));
+    const sorted = strays.sort((a, b) => at(a) - at(b));
     const next = sorted.find((stray) => at(stray) > here) ?? sorted[0]!;
     dispatch(movedTo({ bar: next.fromBar - 1, tick: ticksOf(next.fromAt), string: next.string }));
   };

@@ -5,7 +5,7 @@ import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
-import type { Patch, PlanDocument, PlannedStep, Stray, TouchedBy, WhyNot } from "../../core/verdict/document.ts";
+import { heardStrays, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/verdict/document.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
@@ -164,7 +164,7 @@ function endOf(passage: Passage): Pin["to"] {
 /** What takes this stray ring away, or else what takes others away; one press applies it. */
 function Remedies({ plan, step, string, onRemedy }: { plan: PlanDocument; step: PlannedStep; string: number; onRemedy(patch: Patch): void }) {
   if (plan.remedies === undefined) return <p className="quiet mt-2">Looking for remedies …</p>;
-  const stray = plan.strays.find((s) => s.string === string && isWithin(step, s));
+  const stray = heardStrays(plan).find((s) => s.string === string && isWithin(step, s));
   const here = plan.remedies.filter((r) => r.removes.some((s) => s.string === stray?.string && s.fromBar === stray.fromBar && s.fromAt === stray.fromAt));
   return (
     <>
@@ -201,9 +201,8 @@ function isWithin({ bar, at }: PlannedStep, { fromBar, fromAt, toBar, toAt }: St
 }
 
 /** What players compare: how busy either hand is over the whole passage, and what the player's own pins cost. */
-function Counts({ plan: { counts, ceilingTempo, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
+function Counts({ plan: { counts, limits, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
   const figures = [
-    ...(ceilingTempo === undefined || ceilingTempo === null ? [] : [[ceilingTempo, "ceiling tempo"] as const]),
     [counts.palmLiftsPerBar, "palm lifts a bar"],
     [counts.indexChangesPerBar, "index changes a bar"],
     [counts.stoppedByFretting, "strings stopped by the fretting hand"],
@@ -219,6 +218,11 @@ function Counts({ plan: { counts, ceilingTempo, pins = [] }, passage, onPin }: {
           </div>
         ))}
       </dl>
+      {limits && (
+        <p data-testid="limits">
+          {limits.hands?.says ?? "There is no time for some gesture even at 20."} {limits.clean?.says ?? "Something rings astray even at 20."}
+        </p>
+      )}
       {pins.length > 0 && (
         <ul className="mt-1" aria-label="What your pins cost">
           {pins.map((pin, p) => (

@@ -1,4 +1,4 @@
-import type { PlanDocument } from "../../core/verdict/document.ts";
+import { heardStrays, type Limit, type PlanDocument } from "../../core/verdict/document.ts";
 
 export interface VerdictMarkProps {
   plan: PlanDocument | null;
@@ -12,27 +12,32 @@ export interface VerdictMarkProps {
 export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: VerdictMarkProps) {
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
+  const strays = heardStrays(plan).length;
   return (
     <span className={`flex shrink-0 items-center gap-3 whitespace-nowrap ${pending ? "opacity-60" : ""}`}>
-      {plan.strays.length > 0 ? (
+      {strays > 0 ? (
         <button type="button" className="btn btn-sm btn-error" onClick={onNextStray} title="To the next one (N)">
-          {plan.strays.length} stray ring{plan.strays.length === 1 ? "" : "s"}
+          {strays} stray ring{strays === 1 ? "" : "s"}
         </button>
       ) : (
         <span className="font-bold">Nothing rings astray</span>
       )}
-      {plan.ceilingTempo === undefined ? (
-        <span className="quiet max-xl:hidden">ceiling …</span>
+      {plan.limits === undefined ? (
+        <span className="quiet max-xl:hidden">limits …</span>
       ) : (
-        plan.ceilingTempo !== null && (
-          <span className="max-xl:hidden" title="The highest tempo at which nothing rings astray and no move is rushed">
-            ceiling <b>{plan.ceilingTempo}</b>
-            {goalTempo !== null && ` of ${goalTempo}`}
-          </span>
-        )
+        <span className="max-xl:hidden" title={[plan.limits.hands, plan.limits.clean].map((limit) => limit?.says ?? "").join(" ")}>
+          hands <b>{tempoOf(plan.limits.hands)}</b>, clean <b>{tempoOf(plan.limits.clean)}</b>
+          {goalTempo !== null && `, goal ${goalTempo}`}
+        </span>
       )}
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
       {plan.issues.length > 0 && <span className="font-bold">{plan.issues.length} not playable</span>}
     </span>
   );
+}
+
+/** A limit in a word: none at all, or 300 and more. */
+function tempoOf(limit: Limit | null): string {
+  if (limit === null) return "never";
+  return limit.bar === undefined ? `${limit.tempo}+` : `${limit.tempo}`;
 }

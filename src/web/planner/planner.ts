@@ -1,6 +1,7 @@
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import type { PlanDocument, PlannedStep, WhyNot } from "../../core/verdict/document.ts";
+import { lowerOf } from "../../core/verdict/limits.ts";
 import { barsToSend, changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 
 /** The newest finished plan, the passage it belongs to, and how long it took in ms. */
@@ -87,7 +88,7 @@ export class Planner {
     else if (answer.kind === "planned") {
       this.settled = setTimeout(() => this.askFigures(of), SETTLED_MS);
       this.finish({ plan: { ...answer.plan, steps: this.steps }, of, tookMs: answer.tookMs, job: this.job, failure: null });
-    } else if (answer.kind === "ceiling") this.add({ ceilingTempo: answer.ceilingTempo });
+    } else if (answer.kind === "limits") this.add({ limits: answer.limits, ceilingTempo: lowerOf(answer.limits) });
     else if (answer.kind === "remedies") this.add({ remedies: answer.remedies });
     else if (answer.kind === "pins") this.add({ pins: answer.pins });
   }

@@ -2,7 +2,7 @@ import equal from "fast-deep-equal";
 import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
-import type { PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/verdict/document.ts";
+import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/verdict/document.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */
 export type PlanRequest =
@@ -19,7 +19,7 @@ export type PlanAnswer =
   | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<PlannedStep>; tookMs: number }
   /** Figures that follow the plan; the next request cancels them. */
   | { kind: "pins"; job: number; pins: PinPrice[] }
-  | { kind: "ceiling"; job: number; ceilingTempo: number | null }
+  | { kind: "limits"; job: number; limits: Limits }
   | { kind: "remedies"; job: number; remedies: Remedy[] }
   | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] }
   | { kind: "failed"; job: number; says: string };

@@ -1,8 +1,9 @@
-import { ceilingTempo, documentOf, planStages, pricesOf, remedies } from "../../core/engine.ts";
+import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import type { PlannedStep } from "../../core/verdict/document.ts";
+import { lowerOf } from "../../core/verdict/limits.ts";
 import { type Planned, whyOf } from "../../core/verdict/verdict.ts";
 import { barsReceived, changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 
@@ -89,9 +90,9 @@ function slowerFigures(job: number, passage: Passage, stages: Planned): void {
   later(() => {
     if (job !== current) return;
     if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerMemory) });
-    inTurns(job, ceilingTempo(passage, slowerMemory), (tempo) => {
-      post({ kind: "ceiling", job, ceilingTempo: tempo });
-      remediesAfter(tempo);
+    inTurns(job, limits(passage, slowerMemory), (found) => {
+      post({ kind: "limits", job, limits: found });
+      remediesAfter(lowerOf(found));
     });
   });
 }

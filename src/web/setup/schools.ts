@@ -41,6 +41,17 @@ const chuck = music([
 const highNote = twice(2, 7);
 const lowNote = twice(4, 5);
 const bassNote = twice(1, 5, bass);
+const fastStrums = music(
+  Array.from({ length: 8 }, (_, i) => ({
+    at: `${i}/16`,
+    length: "1/16",
+    notes: [
+      { string: 5, fret: 0 },
+      { string: 4, fret: 2 },
+      { string: 3, fret: 2 },
+    ],
+  })),
+);
 const MUTED = CHORD.map((note) => ({ ...note, tone: "palm" as const }));
 const mutedStrum = music([
   { at: "0", length: "1/8", notes: MUTED },
@@ -63,7 +74,7 @@ export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
   chuck: { music: "a chord, a chuck, a chord", passage: chuck, step: 1, shows: "hands" },
   strumPalmMute: { music: "the up-stroke of a muted strum", passage: mutedStrum, step: 1, shows: "hands" },
   strokes: { music: "eighths, four on string 5, four on string 4", passage: eighths, step: 0, shows: "strokes" },
-  thumbOver: { music: "a note on string 4", passage: lowNote, step: 1, shows: "hands" },
+  thumbOver: { music: "fast strums over an open string 5", passage: fastStrums, step: 1, shows: "hands" },
   bassThumb: { music: "a note on string 1 of a bass", passage: bassNote, step: 1, shows: "hands" },
   pullOff: { music: "a muted note on string 3, left at fret 7", passage: leaving, step: 1, shows: "loudness" },
   fretWrap: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },

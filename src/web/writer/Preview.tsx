@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { neighbourPlace, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
+import { heardStrays } from "../../core/verdict/document.ts";
 import type { Clash } from "../../core/writer/told.ts";
 import { noteKey } from "../../core/writer/treated.ts";
 import { stepAt } from "../bench/layout.ts";
@@ -84,7 +85,7 @@ export function Preview({
   };
   const heard = listen.step === null ? undefined : planned?.steps[listen.step];
   const nextStray = () => {
-    const stray = plan?.strays[0];
+    const stray = plan && heardStrays(plan)[0];
     if (stray) setCursor({ bar: stray.fromBar - 1, tick: ticksOf(stray.fromAt), string: stray.string });
   };
   const marks = useMemo(
