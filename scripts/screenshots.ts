@@ -34,7 +34,7 @@ await page.screenshot({ path: "docs/screenshots/setup.png", animations: "disable
 await context.close();
 for (const { name, theme, passage, key, ready } of [
   { name: "writer", theme: "stand", passage: "Tarpaulin", key: "Alt+w", ready: "All rules go together." },
-  { name: "treatments", theme: "stand", passage: "Bilge Pump", key: "Alt+t", ready: "262" },
+  { name: "treatments", theme: "stand", passage: "Bilge Pump", key: "Alt+t", ready: "stray rings" },
   { name: "sheet", theme: "stand", passage: "Galley Steam", key: "Alt+s", ready: "Save as SVG" },
   { name: "ring", theme: "stage", passage: "Bilge Pump", key: "Alt+r", ready: "Who sets whom off" },
 ] as const) {
