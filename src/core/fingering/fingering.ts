@@ -42,6 +42,29 @@ export function pressedAt(presses: readonly Press[], string: number): number {
   return presses.reduce((highest, { strings, fret }) => (strings.includes(string) ? Math.max(highest, fret) : highest), 0);
 }
 
+/** Whether a finger is set down or lets go: then lean and tip change in that very motion. */
+export function doesGripMove(before: HandState | null, now: HandState): boolean {
+  return now.placed.length > 0 || (before !== null && (letsGo(before, now) || pressedAgain(before, now) > 0));
+}
+
+/** How many strings are pressed again by fingers that had let go there; one that stayed down behind a higher fret never let go. */
+export function pressedAgain(before: HandState, now: HandState): number {
+  const again = now.presses.flatMap(({ finger, fret, strings }) => {
+    const left = before.left.find((was) => was.finger === finger && was.fret === fret);
+    return left ? strings.filter((s) => left.strings.includes(s) && !isBehind(s, fret, before)) : [];
+  });
+  return again.length;
+}
+
+/** Whether another finger presses a string nearer the bridge. */
+function isBehind(string: number, fret: number, { presses }: HandState): boolean {
+  return presses.some((press) => press.fret > fret && press.strings.includes(string));
+}
+
+function letsGo(before: HandState, now: HandState): boolean {
+  return before.presses.some(({ finger, fret }) => !now.presses.some((press) => press.finger === finger && press.fret === fret));
+}
+
 export interface Fingering {
   /** Per step. */
   hands: readonly HandState[];

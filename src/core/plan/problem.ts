@@ -1,5 +1,5 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
-import { type HandState, pressedAt } from "../fingering/fingering.ts";
+import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/fingering.ts";
 import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
 import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
@@ -184,7 +184,7 @@ function stepProblem(
     carried: maskOf(rows, (row) => row.carried),
     muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
     quiet: intents.reduce((mask, x, s) => (x === "quiet" ? mask | bit(s + 1) : mask), 0),
-    gripMoves: hand.placed.length > 0 || (before.hand !== null && (letsGo(before.hand, hand) || pressedAgain(before.hand, hand) > 0)),
+    gripMoves: doesGripMove(before.hand, hand),
     letsChordGo: before.hand !== null && hand.presses.length === 0 && stringsPressed(before.hand) > 1,
     pressesAgain: AGAIN[Math.min(2, before.hand ? pressedAgain(before.hand, hand) : 0)]!,
     untilPressMs,
@@ -211,24 +211,6 @@ function stringsPressed({ presses }: HandState): number {
 }
 
 const AGAIN = ["nothing", "finger", "chord"] as const;
-
-/** How many strings are pressed again by fingers that had let go there; one that stayed down behind a higher fret never let go. */
-function pressedAgain(before: HandState, now: HandState): number {
-  const again = now.presses.flatMap(({ finger, fret, strings }) => {
-    const left = before.left.find((was) => was.finger === finger && was.fret === fret);
-    return left ? strings.filter((s) => left.strings.includes(s) && !isBehind(s, fret, before)) : [];
-  });
-  return again.length;
-}
-
-/** Whether another finger presses a string nearer the bridge. */
-function isBehind(string: number, fret: number, { presses }: HandState): boolean {
-  return presses.some((press) => press.fret > fret && press.strings.includes(string));
-}
-
-function letsGo(before: HandState, now: HandState): boolean {
-  return before.presses.some(({ finger, fret }) => !now.presses.some((press) => press.finger === finger && press.fret === fret));
-}
 
 function stakesOf(
   step: Step,

@@ -131,7 +131,7 @@ const FLATTER = 2;
 
 /**
  * The underside of the index: over strings next to the one it presses, on the treble side; where it presses nothing, over any
- * run, from where it rests or from its post behind the others. Shorter runs are there for what must ring soon.
+ * run, from where it rests or from its post behind the others.
  */
 function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: Refusal[]): FingerOption[] {
   const { presses, position, left, settings, bending } = context;
@@ -160,15 +160,13 @@ function leanOptions(context: FrettingContext, rests: readonly Contact[], refusa
   const resting = home && home.fret === fret ? rests.filter((c) => c.finger === 1) : [];
   // Behind a grip that presses it lies over the treble side, its tip on the next string; behind one that rests, over any run.
   const furthest = presses.length > 0 ? Math.min(context.count, Math.max(...presses.flatMap((p) => p.strings)) + 1) : context.count;
-  const options: FingerOption[] = [NOTHING];
-  for (const run of runs(context, fret, furthest)) {
-    if (resting.length > 0 && !resting.every((c) => run.includes(c.string))) continue;
-    options.push(...leans(context, fret, [...run].reverse(), resting, refusals).slice(1));
-  }
-  return options;
+  const options = runs(context, fret, furthest).flatMap((run) =>
+    resting.every((c) => run.includes(c.string)) ? leans(context, fret, [...run].reverse(), resting, refusals) : [],
+  );
+  return options.length > 0 ? options : [NOTHING];
 }
 
-/** Leaning over ever more of some strings, from the first on until one must sound; nothing first. */
+/** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */
 function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Refusal[]): FingerOption[] {
   const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
   const free = choked < 0 ? strings : strings.slice(0, choked);
@@ -190,13 +188,14 @@ function leans(context: FrettingContext, fret: number, strings: readonly number[
     { finger: 1, fret },
     refusals,
   );
-  const options: FingerOption[] = [NOTHING];
-  let lean = 0;
-  for (const [k, { string }] of contacts.entries()) {
-    lean |= bit(string);
-    options.push({ contacts: [...resting, ...contacts.slice(0, k + 1)], hold: hold("underside"), posture: { lean }, fingers: fingerBit(1) });
-  }
-  return options;
+  const soon = contacts.findIndex(({ string }) => (context.soonWanted & bit(string)) !== 0);
+  const lengths = soon < 0 ? [contacts.length] : [soon, contacts.length];
+  return lengths.map((length) => {
+    if (length === 0) return NOTHING;
+    const leant = contacts.slice(0, length);
+    const lean = leant.reduce((mask, { string }) => mask | bit(string), 0);
+    return { contacts: [...resting, ...leant], hold: hold("underside"), posture: { lean }, fingers: fingerBit(1) };
+  });
 }
 
 /** Runs of neighbouring strings, up to one, over which a finger at a fret chokes nothing. */

@@ -1,8 +1,8 @@
 import type { StringSet } from "../acoustics/modal.ts";
-import type { Fingering } from "../fingering/fingering.ts";
+import { doesGripMove, type Fingering, type HandState } from "../fingering/fingering.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
-import type { IntentTable } from "../intent/intent.ts";
-import { FoldMemory, fold } from "../memory/fold.ts";
+import type { Intent, IntentTable } from "../intent/intent.ts";
+import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { textOf } from "../memory/text.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -10,8 +10,8 @@ import type { Timeline, TimelineStroke } from "../timeline/types.ts";
 import { frettingShapes } from "./fretting.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
-import { frettingSituation, type LastStruck, pickingSituation, type Setup } from "./situation.ts";
-import type { HandShapes } from "./types.ts";
+import { frettingSituation, type LastStruck, pickingSituation, type Setup, wantedMask } from "./situation.ts";
+import type { HandShapes, StringMask } from "./types.ts";
 
 /** What both hands can do during one step. Shared between steps in equal situations. */
 export interface StepShapes {
@@ -37,10 +37,34 @@ class ShapeCache<Situation extends object, P extends Posture> {
   }
 }
 
+/** What a step needs to know of the one after it. */
+interface Ahead {
+  soonWanted: StringMask;
+  intents: readonly Intent[];
+  hand: HandState | null;
+}
+
+/** Per step: the strings, as bits, that are to sound before any finger is set down or lets go. */
+function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, memory: ShapeMemory): number[] {
+  return fold<Ahead, number>({
+    keys: steps,
+    beside: [intent, hands],
+    start: { soonWanted: 0, intents: [], hand: null },
+    same: (a, b) => a.soonWanted === b.soonWanted && a.hand === b.hand && sameItems(a.intents, b.intents),
+    backward: true,
+    memory: memory.soonWanted,
+    work: (next, i) => {
+      const soonWanted = next.hand === null || doesGripMove(hands[i]!, next.hand) ? 0 : next.soonWanted | wantedMask(next.intents);
+      return [soonWanted, { soonWanted, intents: intent[i]!, hand: hands[i]! }];
+    },
+  });
+}
+
 /** What the shapes remember, for one instrument and player: lists by situation, and the steps of the last version of a passage. */
 export class ShapeMemory {
   readonly fretting = new ShapeCache(frettingShapes);
   readonly picking = new ShapeCache(pickingShapes);
+  readonly soonWanted = new FoldMemory<Ahead, number>();
   readonly steps = new FoldMemory<LastStruck, StepShapes>();
 }
 
@@ -58,10 +82,11 @@ export function shapesOf(
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
+  const soonWanted = soonWantedOf(timeline, intent, fingering, memory);
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
   return fold<LastStruck, StepShapes>({
     keys: steps,
-    beside: [intent, fingering.hands, nextStrokes, wraps],
+    beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps],
     start: { lastThumb: 0, lastPicked: 0 },
     same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
     memory: memory.steps,
@@ -73,7 +98,7 @@ export function shapesOf(
         lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
       };
       const shapes = {
-        fretting: memory.fretting.of(setup, frettingSituation(step, intent[i]!, fingering.hands[i]!, settings, wrapped)),
+        fretting: memory.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, settings, wrapped)),
         picking: memory.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
       };
       return [shapes, last];

@@ -6,6 +6,7 @@ import type { InstrumentKind } from "../music/instruments.ts";
 import type { StrokeKind } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, TimelineStroke } from "../timeline/types.ts";
+import { bit, type StringMask } from "./types.ts";
 
 /** What holds for a whole passage: who plays on what. */
 export interface Setup {
@@ -23,6 +24,8 @@ export interface FrettingSituation {
   intents: readonly Intent[];
   /** Per string: the fret at which it is pressed now; 0 when it is open. */
   pressedFrets: readonly number[];
+  /** Strings, as bits, that are to sound before any finger is set down or lets go. */
+  soonWanted: StringMask;
   /** Fret at which the index belongs. */
   position: number;
   presses: readonly Press[];
@@ -66,7 +69,14 @@ export interface LastStruck {
 export type FrettingContext = Setup & FrettingSituation;
 export type PickingContext = Setup & PickingSituation;
 
-export function frettingSituation(step: Step, intents: readonly Intent[], hand: HandState, { moveMs }: Settings, wrapped: boolean): FrettingSituation {
+export function frettingSituation(
+  step: Step,
+  intents: readonly Intent[],
+  soonWanted: StringMask,
+  hand: HandState,
+  { moveMs }: Settings,
+  wrapped: boolean,
+): FrettingSituation {
   const pressing = hand.presses.reduce((mask, press) => mask | fingerBit(press.finger), 0);
   const hurried = [...hand.neededInMs].reduce((mask, [finger, ms]) => {
     const own = fingerBit(finger);
@@ -76,6 +86,7 @@ export function frettingSituation(step: Step, intents: readonly Intent[], hand: 
   return {
     intents,
     pressedFrets: pressedFretsOf(step, hand),
+    soonWanted,
     position: hand.position,
     presses: hand.presses,
     left: hand.left,
@@ -114,6 +125,10 @@ export function pickingSituation(step: Step, intents: readonly Intent[], next: T
 /** A dead stroke that the picking hand does not make. */
 function isSlapped({ stroke }: Step): boolean {
   return stroke !== null && stroke.as !== "play" && stroke.kind === "none";
+}
+
+export function wantedMask(intents: readonly Intent[]): StringMask {
+  return intents.reduce((mask, intent, s) => (isWanted(intent) ? mask | bit(s + 1) : mask), 0);
 }
 
 /** Whether a string is meant to be heard now, so that nothing may choke it. */
