@@ -73,6 +73,14 @@ const openChord = line(4, ["5/0+4/2~1+3/2~2+2/5~4", "6/3", "5/0+4/2~1+3/2~2+2/5~
 const ghosts = Array.from({ length: 16 }, (_, i) => stroke(`${i}/16`, "1/16", "4/3~2 3/2~1 2/3~3", i % 2 === 1 ? { as: "ghost", strings: [4, 3, 2] } : {}));
 const flatAndArched = line(8, ["2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1"]);
 const mutedAndOpen = line(8, ["6/0p", "6/0", "6/0p", "6/0"]);
+/** The fretting hand slaps all strings between two chords. */
+const slapped = [
+  stroke("0", "1/8", "5/3~1 4/5~3"),
+  { at: "1/8", length: "1/8", as: "ghost" as const, stroke: "none" as const, strings: [6, 5, 4, 3, 2, 1] },
+  stroke("1/4", "1/8", "5/3~1 4/5~3"),
+];
+/** A root and a popped string two over, in turn: only the thumb over the edge can hold the root's string. */
+const popped = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", i % 2 === 0 ? "4/3~1" : "2/3~1", { stroke: i % 2 === 0 ? "slap" : "pop" }));
 const bassLine = line(8, ["4/3", "3/5", "2/5", "1/5", "2/7", "3/7", "4/5", "4/3"]);
 
 type Case = [string, StrokeInput[], Setting, Player, (before: Told, after: Told) => void];
@@ -166,20 +174,14 @@ const CASES: Case[] = [
   ["moveMs.repress", ghosts, { tempo: 110, player: { chuck: "release" } }, { moveMs: { repress: 200 } }, rushes("re-press")],
   ["moveMs.indexFlatten", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexFlatten: 600 } }, isDearer("fretting", "underside")],
   ["moveMs.indexArch", flatAndArched, { gain: "high", tempo: 100 }, { moveMs: { indexArch: 600 } }, isDearer("fretting", "underside")],
-  ["moveMs.lay", chucks, { on: "acoustic", tempo: 80, player: { chuck: "release", index: "arched" } }, { moveMs: { lay: 900 } }, isLeftOut("fretting", "lay")],
+  ["moveMs.lay", slapped, { tempo: 80 }, { moveMs: { lay: 900 } }, rushes("laying the hand across")],
+  ["moveMs.restore", slapped, { tempo: 80 }, { moveMs: { restore: 900 } }, rushes("restoring the chord")],
   [
-    "moveMs.restore",
-    chucks,
-    { on: "acoustic", tempo: 80, player: { chuck: "release", index: "arched" } },
-    { moveMs: { restore: 900 } },
-    isLeftOut("fretting", "lay"),
-  ],
-  [
-    "moveMs.spare",
-    line(8, ["1/0", "4/5~1", "1/0", "4/5~1", "1/0", "4/5~1"]),
-    { on: "bass", gain: "high", tempo: 100, player: { index: "arched", playsWith: "slap" } },
+    "moveMs.spare: the thumb comes over the edge with it",
+    popped,
+    { on: "bass", tempo: 100, player: { playsWith: "slap" } },
     { moveMs: { spare: 600 } },
-    isLeftOut("fretting", "spare"),
+    isLeftOut("fretting", "thumb"),
   ],
 ];
 

@@ -37,7 +37,7 @@ export function frettingShapes(context: FrettingContext): HandShapes<FrettingPos
   const groups: FingerOption[][] = [
     leanOptions(context, rests, refusals),
     ...context.presses.map((press) => flatOptions(context, press, refusals)),
-    idleOptions(context, idle, refusals),
+    idleOptions(context, idle, rests, refusals),
     thumbOptions(context, pressing, refusals),
     bassMuffle(context, pressing),
   ];
@@ -263,7 +263,7 @@ const PER_FINGER = 2;
  * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
  * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
  */
-function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], refusals: Refusal[]): FingerOption[] {
+function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Refusal[]): FingerOption[] {
   const { presses, position, settings } = context;
   const options: FingerOption[] = [NOTHING];
   const isArched = settings.index === "arched";
@@ -292,8 +292,12 @@ function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[],
       refuse(run, "contortion", "An idle finger would have to reach across a string that sounds.");
       continue;
     }
-    const near = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
-    const reach = together ? PER_FINGER * ready.length : PER_FINGER;
+    const near = [...run]
+      .reverse()
+      .filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)) && !(presses.length === 0 && rests.some((c) => c.string === s)));
+    // While nothing is pressed an arched hand lies flat as a whole, its resting fingers too.
+    const flat = isArched && presses.length === 0 ? 4 - ready.length : 0;
+    const reach = PER_FINGER * (ready.length + flat) - rests.filter((c) => flat > 0 && run.includes(c.string)).length;
     if (near.length > reach) refuse(near.slice(reach), "contortion", "The idle fingers do not reach that far.");
     const laidAt = (at: number, patch: FingerPatch, told: Refusal[] | null) =>
       touched(context, kind("spare"), near.slice(0, reach), { finger: front, fret: at, patch }, told);

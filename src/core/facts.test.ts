@@ -1,0 +1,412 @@
+import { describe, expect, it } from "vitest";
+import { planPassage, wholePlan } from "./engine.ts";
+import { at, line, parts, passageOf, plan, type Setting, type StrokeInput, stroke } from "./test/build.ts";
+import type { PlanDocument, PlannedString } from "./verdict/document.ts";
+
+/*
+ * Facts of good hands, each over keys, tempos, instruments and schools, at every step and on every string. All are common
+ * practice without a published source. docs/facts.md lists which of them failed at commit e0eb02e.
+ */
+
+const heard = (p: PlanDocument) => p.strays.filter((stray) => !("faint" in stray && stray.faint));
+const has = (s: PlannedString, hand: "fretting" | "picking", ...among: string[]) =>
+  s.touchedBy.some((t) => t.hand === hand && (among.length === 0 ? t.part !== "press" : among.includes(t.part)));
+const isPressed = (s: PlannedString) => s.touchedBy.some((t) => t.hand === "fretting" && t.part === "press");
+const used = (p: PlanDocument) => new Set(p.steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.map((t) => `${t.hand} ${t.part}`))));
+/** Every string of every step at which music is played. */
+const played = (p: PlanDocument, until = Number.POSITIVE_INFINITY) => p.steps.slice(0, until);
+const all = (p: PlanDocument, strings: readonly number[], test: (s: PlannedString) => boolean, why: string, steps = p.steps) => {
+  for (const step of steps)
+    for (const string of strings)
+      expect(test(step.strings[string - 1]!), `${step.bar}:${step.at}, string ${string}, ${why}: ${parts(step.strings[string - 1]!)}`).toBe(true);
+};
+const clean = (p: PlanDocument) => {
+  expect(heard(p)).toEqual([]);
+  expect(p.bottlenecks).toEqual([]);
+};
+/** A chord moved up the neck. */
+const moved = (chord: string, by: number) => chord.replace(/\/(\d+)/g, (_, fret) => `/${Number(fret) + by}`);
+const shape = "4/5~3 3/4~2 2/3~1";
+const sixteenths = (chord: string, hits: readonly number[], count = 16, strings = [4, 3, 2]) =>
+  Array.from({ length: count }, (_, i) => stroke(`${i}/16`, "1/16", chord, hits.includes(i) ? {} : { as: "ghost", strings }));
+/** What either hand has on every string, step by step. */
+const technique = (p: PlanDocument) => p.steps.map((s) => s.strings.map((x) => `${x.state}:${parts(x)}`));
+
+describe("1 chords scratched: the grip is let go, the index lies over the rest, the hand never leaves", () => {
+  for (const [tempo, by] of [
+    [80, 0],
+    [100, 2],
+    [120, 5],
+  ] as const)
+    it(`at ${tempo}, ${by} frets up`, () => {
+      const p = plan(sixteenths(moved(shape, by), [0, 6, 12]), { gain: "clean", tempo });
+      clean(p);
+      const ghosts = p.steps.filter((s) => s.strings[2]!.state === "thud");
+      expect(ghosts.length).toBe(13);
+      all(p, [2, 3, 4], (s) => has(s, "fretting", "ease", "underside"), "under the hand", ghosts);
+      all(p, [1], (s) => has(s, "fretting", "underside"), "under the index");
+      expect(used(p)).not.toContain("fretting lay");
+      expect(used(p)).not.toContain("picking heel");
+      // One posture for every ghost.
+      expect(new Set(ghosts.map((s) => s.strings.map(parts).join())).size).toBe(1);
+    });
+});
+
+describe("2 the same shape at every fret is let go the same way", () => {
+  for (const at of [1, 2, 3, 4, 6, 9])
+    it(`its index at fret ${3 + at}`, () => {
+      const here = technique(plan(sixteenths(moved(shape, at), [0, 6, 12]), { gain: "clean", tempo: 100 }));
+      expect(here).toEqual(technique(plan(sixteenths(shape, [0, 6, 12]), { gain: "clean", tempo: 100 })));
+    });
+});
+
+describe("3 a chord is changed inside a scratch and no open string is heard", () => {
+  for (const [gain, tempo] of [
+    ["clean", 90],
+    ["edge", 100],
+    ["high", 110],
+  ] as const)
+    it(`${gain} at ${tempo}`, () => {
+      const other = moved(shape, 2);
+      const p = plan([...sixteenths(shape, [0], 8), ...sixteenths(other, [8], 16).slice(8)], { gain, tempo });
+      clean(p);
+      all(p, [2, 3, 4], (s) => s.state !== "thud" || has(s, "fretting"), "held while it is scratched");
+    });
+});
+
+describe("4 wide ghosts over all six strings between two compact shapes", () => {
+  for (const index of ["laid", "arched"] as const)
+    it(`index ${index}`, () => {
+      const p = plan(sixteenths(shape, [0, 4], 8, [6, 5, 4, 3, 2, 1]), { gain: "clean", tempo: 90, player: { index } });
+      clean(p);
+      const ghosts = p.steps.filter((s) => s.strings[5]!.state === "thud");
+      expect(ghosts.length).toBe(6);
+      all(p, [1, 2, 3, 4, 5, 6], (s) => has(s, "fretting"), "under the fretting hand", ghosts);
+    });
+});
+
+describe("5 a bar of dead strokes before the first chord", () => {
+  for (const strings of [
+    [4, 3, 2],
+    [5, 4, 3, 2],
+  ] as const)
+    it(`through ${strings.length} strings`, () => {
+      const scratch = Array.from({ length: 16 }, (_, i): StrokeInput => ({ at: `${i}/16`, length: "1/16", as: "ghost", strings: [...strings] }));
+      const p = plan([scratch, sixteenths(shape, [0, 8])], { gain: "clean", tempo: 100 });
+      clean(p);
+      all(p, strings, (s) => s.state === "ring" || has(s, "fretting"), "the hand is where the chord will be", p.steps.slice(0, 16));
+    });
+});
+
+describe("6 a root on string 6 with the ring finger, arched, strummed through all strings, dead up-strokes between", () => {
+  for (const fret of [5, 7, 8])
+    it(`at fret ${fret}`, () => {
+      const bar = Array.from({ length: 8 }, (_, i) =>
+        stroke(`${i}/8`, "1/8", i % 2 === 0 ? `6/${fret}~3` : "", {
+          strings: [6, 5, 4, 3, 2, 1],
+          ...(i % 2 === 0 ? {} : { as: "ghost", strings: [1, 2, 3, 4, 5, 6] }),
+        }),
+      );
+      const p = plan(bar, { gain: "edge", tempo: 100, player: { index: "arched" } });
+      clean(p);
+      all(p, [1, 2, 3, 4, 5], (s) => has(s, "fretting", "spare", "flat", "lay"), "under idle fingers", played(p, 8));
+      expect(used(p)).not.toContain("fretting underside");
+    });
+});
+
+describe("7 the same with the index laid", () => {
+  for (const fret of [5, 7, 8])
+    it(`at fret ${fret}`, () => {
+      const bar = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", `6/${fret}~1`, { strings: [6, 5, 4, 3, 2, 1] }));
+      const p = plan(bar, { gain: "edge", tempo: 100 });
+      clean(p);
+      all(p, [1, 2, 3, 4, 5], (s) => has(s, "fretting", "underside"), "under the index", played(p, 8));
+    });
+});
+
+describe("8 low string muted, tune on the open neighbour: the palm stays", () => {
+  for (const tempo of [80, 120, 160])
+    it(`at ${tempo}`, () => {
+      const p = plan(line(8, ["6/0p", "6/0p", "5/0", "6/0p", "6/0p", "5/2", "6/0p", "5/0"]), { gain: "high", tempo });
+      clean(p);
+      all(p, [6], (s) => has(s, "picking", "palm"), "under the palm", played(p, 8));
+      expect(p.counts.palmLiftsPerBar).toBe(0);
+    });
+});
+
+describe("9 a run in sixteenths under gain over four strings: one palm posture", () => {
+  for (const by of [0, 3])
+    it(`${by} frets up`, () => {
+      const words = ["5/5", "5/7", "5/8", "4/5", "4/7", "4/8", "3/5", "3/7", "2/5", "2/8", "3/7", "3/5", "4/8", "4/7", "4/5", "5/8"].map((w) => moved(w, by));
+      const p = plan(line(16, words), { gain: "high", tempo: 96 });
+      clean(p);
+      expect(p.counts.palmLiftsPerBar).toBe(0);
+      const picking = [...used(p)].filter((part) => part.startsWith("picking"));
+      expect(picking.filter((part) => part !== "picking palm" && part !== "picking thumb-edge")).toEqual([]);
+      all(p, [6], (s) => has(s, "picking", "palm") || has(s, "fretting"), "held", played(p, 16));
+    });
+});
+
+describe("10 a sweep over five strings in sextuplets: the bass side is under the hand at every note", () => {
+  for (const tempo of [90, 110])
+    it(`at ${tempo}`, () => {
+      const frets = ["5/10", "4/9", "3/7", "2/8", "1/7", "2/8", "3/7", "4/9", "5/10", "4/9", "3/7", "2/8"];
+      const p = plan(
+        frets.map((word, i) => stroke(`${i}/24`, "1/24", word)),
+        { gain: "high", tempo },
+      );
+      clean(p);
+      for (const step of played(p, 12)) {
+        const sounding = step.strings.find((s) => s.state === "ring")!.string;
+        for (let s = sounding + 1; s <= 6; s++) expect(parts(step.strings[s - 1]!), `${step.at}, string ${s}`).not.toBe("");
+        for (let s = sounding + 2; s <= 6; s++)
+          expect(has(step.strings[s - 1]!, "picking", "palm") || has(step.strings[s - 1]!, "fretting"), `${step.at}, string ${s}`).toBe(true);
+      }
+    });
+});
+
+describe("11 a bend: the index behind holds the neighbours, the finger that bends does nothing else", () => {
+  for (const string of [3, 2, 1])
+    it(`on string ${string}`, () => {
+      const p = plan([stroke("0", "1/2", "", { notes: [{ string, fret: 7, finger: 3, bend: 2 }] }), stroke("1/2", "1/4", `${string}/5~1`)], { gain: "high" });
+      const bent = p.steps[0]!;
+      for (const s of bent.strings) for (const t of s.touchedBy) if (t.finger === 3) expect(t.part, `string ${s.string}`).toBe("press");
+      expect(heard(p).filter((s) => s.cause === "bend")).toEqual([]);
+      for (let s = 1; s < string; s++) expect(has(bent.strings[s - 1]!, "fretting", "underside"), `string ${s}`).toBe(true);
+    });
+});
+
+describe("12 power chords: the neighbour is always touched", () => {
+  for (const [chord, rest] of [
+    ["6/5~1+5/7~3", [1, 2, 3, 4]],
+    ["5/5~1+4/7~3", [1, 2, 3, 6]],
+    ["6/3~1+5/5~3+4/5~4", [1, 2, 3]],
+    ["5/3~1+4/5~3+3/5~4", [1, 2, 6]],
+  ] as const)
+    it(chord, () => {
+      const p = plan(line(8, new Array(8).fill(chord)), { gain: "high", tempo: 130 });
+      clean(p);
+      all(p, rest, (s) => has(s, "fretting"), "touched", played(p, 8));
+    });
+});
+
+describe("13 chugging on the open low string: the index lies over the others throughout", () => {
+  for (const tempo of [100, 140])
+    it(`at ${tempo}`, () => {
+      const p = plan(line(8, ["6/0p", "6/0p", "6/0p", "6/0p", "6/0p", "6/0p", "6/3~1+5/5~3", "6/2~1+5/4~3"]), { gain: "high", tempo });
+      clean(p);
+      all(p, [1, 2, 3, 4, 5], (s) => has(s, "fretting"), "under the hand", played(p, 6));
+      all(p, [1, 2, 3, 4], (s) => has(s, "fretting", "underside"), "under the index", played(p, 8));
+    });
+});
+
+describe("14 open chords with backbeat chucks: the chord stays down through the chuck", () => {
+  for (const chord of ["6/3~2 5/2~1 4/0 3/0 2/0 1/3~3", "5/3~3 4/2~2 3/0 2/1~1 1/0"])
+    it(chord, () => {
+      const fretted = chord.split(" ").flatMap((n) => (n.includes("/0") ? [] : [Number(n[0])]));
+      const bar = [0, 1, 2, 3].map((q) => stroke(`${q}/4`, "1/4", chord, q % 2 === 0 ? {} : { as: "chuck", strings: [6, 5, 4, 3, 2, 1] }));
+      const p = plan(bar, { on: "acoustic", tempo: 92 });
+      clean(p);
+      for (const place of ["1/4", "3/4"]) {
+        for (const string of fretted) expect(isPressed(at(p, 1, place, string)), `string ${string} at ${place}`).toBe(true);
+        for (let string = 1; string <= 6; string++) expect(has(at(p, 1, place, string), "picking", "heel")).toBe(true);
+        expect(at(p, 1, place, 6).touchedBy.some((t) => t.part === "spare" || t.part === "lay")).toBe(false);
+      }
+    });
+});
+
+it("15 an open chord is let go slower than a closed one, by a quarter or more", () => {
+  const limit = (chord: string, strings: number[]) => {
+    const bar = Array.from({ length: 16 }, (_, i) => stroke(`${i}/16`, "1/16", chord, i % 2 === 0 ? {} : { as: "chuck", strings }));
+    return wholePlan(passageOf(bar, { on: "acoustic", player: { chuck: "release", index: "arched" } })).ceilingTempo ?? 20;
+  };
+  expect(limit("6/3~2 5/2~1 4/0 3/0 2/0 1/3~3", [6, 5, 4, 3, 2, 1])).toBeLessThanOrEqual(0.75 * limit(shape, [4, 3, 2]));
+});
+
+describe("17 one barre shape walked up the neck: one technique", () => {
+  for (const by of [1, 2, 4])
+    it(`${by} frets at a time`, () => {
+      const barre = "6/3~1 5/5~3 4/5~4 3/3~1 2/3~1 1/3~1";
+      const p = plan(
+        [0, 1, 2, 3].map((q) => [stroke("0", "1/4", moved(barre, q * by)), stroke("1/2", "1/4", moved(barre, q * by))]),
+        { gain: "edge" },
+      );
+      clean(p);
+      const bars = [1, 2, 3].map((bar) => p.steps.filter((s) => s.bar === bar).map((s) => s.strings.map((x) => `${x.state}:${parts(x)}`)));
+      expect(bars[1]).toEqual(bars[0]);
+      expect(bars[2]).toEqual(bars[0]);
+    });
+});
+
+describe("18 a choked rake into a note is no stray", () => {
+  for (const index of ["laid", "arched"] as const)
+    it(`index ${index}`, () => {
+      const p = plan([{ at: "0", length: "1/16", as: "rake", stroke: "down", strings: [5, 4, 3] }, stroke("1/16", "1/4", "2/8~1")], {
+        gain: "edge",
+        player: { index },
+      });
+      clean(p);
+      for (const s of [5, 4, 3]) expect(parts(at(p, 1, "0", s)), `string ${s}`).not.toBe("");
+    });
+});
+
+const pluck = (place: string, length: string, ...notes: [number, number, "p" | "i" | "m" | "a", number?][]) =>
+  stroke(place, length, "", {
+    notes: notes.map(([string, fret, by, finger]) => ({ string, fret, by, ...(finger ? { finger: finger as 1 | 2 | 3 | 4 } : {}) })),
+  });
+
+describe("19 pinch and click: the fingers come back to their strings, the bass rings on and the chord stays down", () => {
+  for (const tempo of [60, 90])
+    it(`at ${tempo}`, () => {
+      const p = plan(
+        [
+          stroke("0", "1/8", "", {
+            notes: [
+              { string: 5, fret: 3, finger: 3, by: "p", length: "1/4" },
+              { string: 3, fret: 0, by: "i" },
+              { string: 2, fret: 1, finger: 1, by: "m" },
+            ],
+          }),
+          { at: "1/8", length: "1/8", as: "click", strings: [3, 2] },
+          pluck("1/4", "1/4", [5, 3, "p", 3], [2, 1, "m", 1]),
+        ],
+        { on: "nylon", tempo },
+      );
+      clean(p);
+      expect(at(p, 1, "1/8", 5).state).toBe("ring");
+      for (const s of [2, 3]) expect(has(at(p, 1, "1/8", s), "picking", "plant"), `string ${s}`).toBe(true);
+      for (const s of [2, 5]) expect(isPressed(at(p, 1, "1/8", s)), `string ${s}`).toBe(true);
+    });
+});
+
+describe("20 more strings at once than thumb and fingers can pluck", () => {
+  const six = (player: NonNullable<Setting["player"]>) =>
+    plan([stroke("0", "1/2", "6/3 5/2 4/0 3/0 2/0 1/3")], { on: "nylon", player }).issues.map((i) => i.code);
+  it("is told of a player who plucks", () => expect(six({ playsWith: "fingers" })).toContain("too-many-plucked"));
+  it("not of one who strums", () => expect(six({ playsWith: "pick" })).toEqual([]));
+});
+
+describe("22 classical rests: the thumb goes back to its string, and never plucks and lies on another in one step", () => {
+  for (const bass of [6, 5, 4] as const)
+    it(`on string ${bass}`, () => {
+      const p = plan(
+        [pluck("0", "1/8", [bass, 0, "p"]), pluck("1/8", "1/8", [1, 3, "a"]), pluck("1/4", "1/8", [bass, 0, "p"]), pluck("3/8", "1/8", [1, 2, "a"])],
+        {
+          on: "nylon",
+          tempo: 72,
+          player: { index: "arched" },
+        },
+      );
+      for (const place of ["1/8", "3/8"]) expect(["damped", "still"]).toContain(at(p, 1, place, bass).state);
+      for (const step of p.steps) {
+        const plucks = step.strings.some((s) => s.state === "ring" && s.string > 3);
+        for (const s of step.strings)
+          if (plucks)
+            expect(
+              s.touchedBy.some((t) => t.part === "thumb-return"),
+              `${step.at}, string ${s.string}`,
+            ).toBe(false);
+      }
+      expect(has(at(p, 1, "1/8", bass), "picking", "thumb-return")).toBe(true);
+    });
+});
+
+describe("23 a bass line on the top string: the thumb lies on all lower strings, set once, nothing loud", () => {
+  for (const on of ["bass", "bass5"] as const)
+    for (const tempo of [80, 140])
+      it(`${on} at ${tempo}`, () => {
+        const p = plan(line(8, ["1/5", "1/7", "1/5", "1/4", "1/5", "1/7", "1/9", "1/7"]), { on, tempo });
+        clean(p);
+        const count = on === "bass" ? 4 : 5;
+        const lower = Array.from({ length: count - 1 }, (_, i) => i + 2);
+        all(p, lower, (s) => parts(s) !== "", "held", played(p, 8));
+        const thumbs = played(p, 8).map((step) => step.strings.filter((s) => has(s, "picking", "thumb")).map((s) => s.string));
+        expect(thumbs[0]!.length).toBeGreaterThanOrEqual(2);
+        for (const thumb of thumbs) expect(thumb).toEqual(thumbs[0]);
+      });
+});
+
+describe("24 five strings, thumb anchored: ring and little finger park, each on its own string", () => {
+  for (const tempo of [80, 120])
+    it(`at ${tempo}`, () => {
+      const p = plan(line(8, ["1/5", "1/7", "1/5", "1/4"]), { on: "bass5", tempo, player: { bassThumb: "anchored" } });
+      clean(p);
+      for (const step of played(p, 4)) {
+        const parked = step.strings.flatMap((s) => s.touchedBy.filter((t) => t.part === "park").map((t) => `${t.finger}${s.string}`));
+        expect(parked.sort()).toEqual(["a3", "c4"]);
+        expect(has(step.strings[4]!, "picking", "thumb")).toBe(true);
+      }
+    });
+});
+
+describe("25 bass: dead notes in sixteenths under lying fingers", () => {
+  for (const tempo of [80, 100])
+    it(`at ${tempo}`, () => {
+      const bar = Array.from({ length: 8 }, (_, i) => stroke(`${i}/16`, "1/16", i % 2 === 0 ? "3/5~1" : "3/5x~1"));
+      const p = plan(bar, { on: "bass", tempo });
+      clean(p);
+      for (const step of played(p, 8)) if (step.strings[2]!.state === "thud") expect(has(step.strings[2]!, "fretting"), step.at).toBe(true);
+      expect(used(p)).not.toContain("picking heel");
+    });
+});
+
+describe("26 slap with ghosts: the fretting hand deadens, the slapping hand damps nothing", () => {
+  for (const tempo of [90, 110])
+    it(`at ${tempo}`, () => {
+      const bar = Array.from({ length: 8 }, (_, i) =>
+        i % 2 === 0 ? stroke(`${i}/16`, "1/16", "4/5~1", { stroke: "slap" }) : stroke(`${i}/16`, "1/16", "", { as: "ghost", stroke: "slap", strings: [4] }),
+      );
+      const p = plan(bar, { on: "bass", tempo, player: { playsWith: "slap" } });
+      clean(p);
+      expect([...used(p)].filter((part) => part.startsWith("picking"))).toEqual([]);
+      all(p, [4], (s) => s.state !== "thud" || has(s, "fretting"), "under the fretting hand", played(p, 8));
+    });
+});
+
+describe("27 bass: palm with the thumb over rests", () => {
+  it("every muted note is under the palm and the rests are silent", () => {
+    const p = plan(
+      ["4/3p", "-", "4/3p", "-", "4/5p", "-", "3/3p", "-"].flatMap((word, i) => (word === "-" ? [] : [stroke(`${i}/8`, "1/8", word, { stroke: "p" })])),
+      { on: "bass", tempo: 90 },
+    );
+    clean(p);
+    expect(p.issues).toEqual([]);
+    for (const step of p.steps) for (const s of step.strings) if (s.state === "muffled") expect(has(s, "picking", "palm")).toBe(true);
+  });
+});
+
+describe("28 a wrap under open strings that are to sound", () => {
+  it("is told, and left off", () => {
+    const p = plan(line(4, ["4/0", "4/2"]), { player: { fretWrap: "on" } });
+    expect(p.issues.map((i) => i.code)).toContain("wrap-under-open-string");
+    expect(used(p)).not.toContain("aid fret-wrap");
+  });
+  it("lies there where every note is fretted", () => expect(used(plan(line(4, ["4/5", "4/2"]), { player: { fretWrap: "on" } }))).toContain("aid fret-wrap"));
+});
+
+it("29 a tapped note is the picking hand's press, and that hand damps nothing meanwhile", () => {
+  const p = planPassage(passageOf([stroke("0", "1/8", "2/5~1"), stroke("1/8", "1/8", "", { notes: [{ string: 2, fret: 12, from: "tap" }] })]), {
+    why: "nothing",
+  });
+  const tapped = p.steps.find((s) => s.at === "1/8")!;
+  expect(tapped.strings[1]!.touchedBy).toContainEqual(expect.objectContaining({ hand: "picking", part: "press" }));
+  for (const s of tapped.strings) expect(has(s, "picking")).toBe(false);
+});
+
+describe("30 two frets of one string in sixteenths: the hands follow", () => {
+  for (const [low, high] of [
+    ["3/5~1", "3/7~3"],
+    ["6/3~1", "6/5~3"],
+    ["1/7~1", "1/8~2"],
+  ] as const)
+    it(`${low} and ${high} at 150`, () => {
+      const p = plan(
+        line(
+          16,
+          Array.from({ length: 16 }, (_, i) => (i % 2 === 0 ? low : high)),
+        ),
+        { gain: "high", tempo: 150 },
+      );
+      clean(p);
+    });
+});
