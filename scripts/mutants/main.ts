@@ -27,6 +27,8 @@ const TESTS = [
   "silly-plans.test.ts",
   "pins.test.ts",
   "engine.test.ts",
+  "facts.test.ts",
+  "one-technique.test.ts",
   "verdict/ceiling.test.ts",
   "hands",
   "grips",

@@ -8,6 +8,7 @@ import { planOf } from "../core/plan/planner.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { somePassages } from "../core/test/any-passage.ts";
 import { optimumByHighs } from "../core/test/integer-program.ts";
+import { movedFigures } from "../core/test/moved-figures.ts";
 import { readMutated } from "../core/test/mutated-files.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { sixteenthRiff } from "./passages.ts";
@@ -137,6 +138,10 @@ for (const file of ["1-bilge-pump", "3-galley-steam", "5-keelson"]) {
     "",
   );
 }
+
+const { compared, differ, reasons } = movedFigures();
+const told = Object.entries(reasons).map(([reason, count]) => `${reason} ${count}`);
+process.stdout.write(`\nFigures moved along the neck: ${differ} of ${compared} damped otherwise (${told.join(", ")})\n`);
 
 process.stdout.write("\nDamaged files of every readable format\n");
 const fuzzed = readMutated(10_000, 1);

@@ -128,6 +128,12 @@ describe("contortions", () => {
     for (const c of fretting.shapes.flatMap((s) => s.contacts)) expect(c.finger).not.toBe(3);
     expect(fretting.refusals).toContainEqual(expect.objectContaining({ part: "flat", finger: 3, code: "contortion" }));
   });
+  it("a finger that must press elsewhere before it could come back does not lie down first", () => {
+    const next = (tempo: number) => shapes([stroke("0", "1/16", "6/3~1 5/5~3 4/4~2"), stroke("1/16", "1/16", "1/6~4")], { tempo })[0]!.fretting;
+    expect(stringsOf(next(150).shapes, "spare")).toEqual([]);
+    expect(next(150).refusals).toContainEqual(expect.objectContaining({ part: "spare", code: "no-time" }));
+    expect(stringsOf(next(40).shapes, "spare")).not.toEqual([]);
+  });
   it("one spare finger covers two strings at most, and only as many lie there as are idle", () => {
     for (const { shapes: list, presses } of [
       { ...shapes(line(2, ["6/5~1+5/7~3+4/7~4"]))[0]!.fretting, presses: [1, 3, 4] },
