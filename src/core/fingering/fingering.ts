@@ -5,7 +5,8 @@ import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
 import { MAX_SPAN_FACTOR, openLengthMm, type Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
-import { type GripNote, type GripOption, gripOptions } from "./grip.ts";
+import { type GripNote, type GripOption, gripOptions, isFretted } from "./grip.ts";
+import { optionsWithin, type Window, type WindowMemory, windowsOf } from "./windows.ts";
 
 /** A finger on the neck: which strings it covers with its press, and at which fret. */
 export interface Press {
@@ -79,6 +80,7 @@ interface Grip {
 
 /** What the fingering remembers of the last version of a passage. */
 export class FingeringMemory {
+  readonly windows: WindowMemory = new Map();
   readonly grips = new FoldMemory<null, Grip | null>();
   readonly paths = new FoldMemory<Reached, readonly number[]>();
   readonly hands = new FoldMemory<Neck, HandState>();
@@ -116,10 +118,11 @@ export function fingeringOf(timeline: Timeline, held: Grips["held"], instrument:
   const isBass = instrument.kind === "electric-bass";
   const before = <T>(list: readonly T[]): (T | null)[] => [null, ...list.slice(0, -1)];
   const [earlier, heldEarlier] = [before(steps), before(held)];
+  const windows = windowsOf(timeline, instrument, settings, memory?.windows);
   const grips = each(
     steps,
-    [held, earlier, heldEarlier],
-    (i) => gripOf(steps[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass),
+    [held, earlier, heldEarlier, windows],
+    (i) => gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass),
     memory?.grips,
   );
   const chosen = cheapestPath(steps, grips, memory);
@@ -176,7 +179,7 @@ function samePress(a: Press, b: Press): boolean {
 }
 
 /** What has to be held when a stroke begins or other places are held than before; null when nothing is, or neither happens. */
-function gripOf(step: Step, places: readonly GripPlace[], before: readonly GripPlace[], isBass: boolean): Grip | null {
+function gripOf(step: Step, window: Window | null, places: readonly GripPlace[], before: readonly GripPlace[], isBass: boolean): Grip | null {
   if (!step.stroke && sameItems(places, before)) return null;
   const notes: GripNote[] = [...places];
   for (const note of step.sounding) if (note && isFretted(note)) notes.push({ string: note.string, fret: note.fret, finger: note.finger });
@@ -184,7 +187,7 @@ function gripOf(step: Step, places: readonly GripPlace[], before: readonly GripP
   for (const { string, fret, finger } of kept) if (fret > 0) notes.push({ string, fret, finger });
   if (notes.length === 0) return null;
   const open = [...step.sounding, ...kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
-  return { notes, options: gripOptions(notes, isBass, open) };
+  return { notes, options: (window && optionsWithin(window, notes)) ?? gripOptions(notes, isBass, open) };
 }
 
 const NO_PLACES: GripPlace[] = [];
@@ -322,11 +325,6 @@ type FingerOf = (string: number, fret: number) => Finger;
 function pressesOf(step: Step, places: readonly GripPlace[], fingerOf: FingerOf): Press[] {
   const sounding = step.sounding.filter((note) => note !== null && isFretted(note) && isPressed(note)) as TimelineNote[];
   return joined([...sounding, ...places].map((place) => fingered(place, fingerOf)));
-}
-
-/** A finger of the fretting hand is there: it is neither open nor tapped by the other hand. */
-function isFretted({ fret, from }: TimelineNote): boolean {
-  return fret > 0 && from !== "tap";
 }
 
 /** Ghosted notes and natural harmonics are touched, not pressed. */

@@ -1,4 +1,5 @@
 import type { Finger } from "../passage/schema.ts";
+import type { TimelineNote } from "../timeline/types.ts";
 
 /** A fretted note a hand has to hold, with the finger the document asks for, if any. */
 export interface GripNote {
@@ -128,4 +129,9 @@ function naturalFinger(natural: readonly number[], offset: number): Pressing {
   if (offset < 0) return 1;
   const at = natural.indexOf(offset);
   return (at < 0 ? 4 : natural === LOW_BASS && offset === 2 ? 4 : at + 1) as Pressing;
+}
+
+/** A finger of the fretting hand is there: it is neither open nor tapped by the other hand. */
+export function isFretted({ fret, from }: TimelineNote): boolean {
+  return fret > 0 && from !== "tap";
 }

@@ -4,7 +4,7 @@ import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import { line, passageOf } from "../test/build.ts";
+import { line, passageOf, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { heardStrays, type Stray } from "../verdict/document.ts";
@@ -18,7 +18,7 @@ const remediesOf = (passage: Passage, ceiling: number | null = null) => finished
 describe("every remedy", () => {
   it("applies cleanly, leaves a valid document, and does what it says when that is planned afresh", () => {
     let judged = 0;
-    for (const passage of [...DEMOS, ...Array.from({ length: 40 }, (_, i) => randomPassage(5000 + i, 5))]) {
+    for (const passage of [...DEMOS, ...Array.from({ length: 50 }, (_, i) => randomPassage(5000 + i, 5))]) {
       const before = planPassage(passage);
       for (const { patch, says, ringRemovedDb, removes } of remediesOf(passage)) {
         judged++;
@@ -64,7 +64,7 @@ describe("remedies of each kind", () => {
   });
   it("a school is offered only where the player has not decided", () => {
     let offered = 0;
-    for (const passage of Array.from({ length: 60 }, (_, i) => randomPassage(5000 + i, 5)))
+    for (const passage of [8048, 8322].map((seed) => randomPassage(seed, 5)))
       for (const { patch, kind } of remediesOf(passage)) {
         if (kind !== "school") continue;
         offered++;
@@ -101,8 +101,9 @@ describe("remedies of each kind", () => {
     expect(places(capo, 1)).toEqual([2]);
   });
   it("a slower tempo, down to the ceiling and never above", () => {
-    // Too fast for the index to reach the treble string that answers its open neighbour.
-    const fast = passageOf(line(8, ["6/3p", "1/0", "6/3p", "2/0"]), { tempo: 250, gain: "high" });
+    // Too fast for the thumb to come over onto the root's string after a popped one.
+    const bar = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", i % 2 === 0 ? "4/3~1" : "2/3~1", { stroke: i % 2 === 0 ? "slap" : "pop" }));
+    const fast = passageOf(bar, { on: "bass", tempo: 250, player: { playsWith: "slap" } });
     const ceiling = finished(ceilingTempo(fast))!;
     expect(ceiling).toBeLessThan(250);
     const slower = remediesOf(fast, ceiling).filter((r) => r.kind === "tempo");

@@ -189,8 +189,9 @@ function leans(context: FrettingContext, fret: number, strings: readonly number[
     refusals,
   );
   const soon = contacts.findIndex(({ string }) => (context.soonWanted & bit(string)) !== 0);
-  const lengths = soon < 0 ? [contacts.length] : [soon, contacts.length];
-  return lengths.map((length) => {
+  // Not leaning is always to be had: no lean is forced by a want of anything else.
+  const lengths = new Set([0, soon < 0 ? contacts.length : soon, contacts.length]);
+  return [...lengths].map((length) => {
     if (length === 0) return NOTHING;
     const leant = contacts.slice(0, length);
     const lean = leant.reduce((mask, { string }) => mask | bit(string), 0);
@@ -292,15 +293,16 @@ function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[],
       refuse(run, "contortion", "An idle finger would have to reach across a string that sounds.");
       continue;
     }
-    const near = [...run]
-      .reverse()
-      .filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)) && !(presses.length === 0 && rests.some((c) => c.string === s)));
-    // While nothing is pressed an arched hand lies flat as a whole, its resting fingers too.
-    const flat = isArched && presses.length === 0 ? 4 - ready.length : 0;
-    const reach = PER_FINGER * (ready.length + flat) - rests.filter((c) => flat > 0 && run.includes(c.string)).length;
-    if (near.length > reach) refuse(near.slice(reach), "contortion", "The idle fingers do not reach that far.");
-    const laidAt = (at: number, patch: FingerPatch, told: Refusal[] | null) =>
-      touched(context, kind("spare"), near.slice(0, reach), { finger: front, fret: at, patch }, told);
+    // While nothing is pressed an arched hand lies flat as a whole: resting fingers cover strings too, and the others lie over theirs.
+    const flat = isArched && presses.length === 0;
+    const isResting = (s: number) => rests.some((c) => c.string === s);
+    const open = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
+    const beyond = open.filter((s) => presses.length > 0 || !isResting(s));
+    const reach = PER_FINGER * (flat ? 4 : ready.length) - (flat ? open.length - beyond.length : 0);
+    if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", "The idle fingers do not reach that far.");
+    const covered = beyond.slice(0, reach);
+    const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
+    const laidAt = (at: number, patch: FingerPatch, told: Refusal[] | null) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
     // They lie out of the way of a node.
     const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
     const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);

@@ -46,9 +46,10 @@ describe("two limits", () => {
     });
   });
   it("says what rings first beyond the clean tempo, and the lower of both is the ceiling", () => {
-    const passage = passageOf(line(8, ["6/3p", "1/0", "6/3p", "2/0"]), { gain: "high" });
-    const plan = wholePlan(passage);
-    expect(plan.limits!.clean!.says).toMatch(/^Faster than \d+ string 1 rings in bar 1 at 2 &\.$/);
+    // A root and a popped string two over, in turn: the thumb has to come over onto the root's string.
+    const popped = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", i % 2 === 0 ? "4/3~1" : "2/3~1", { stroke: i % 2 === 0 ? "slap" : "pop" }));
+    const plan = wholePlan(passageOf(popped, { on: "bass", player: { playsWith: "slap" } }));
+    expect(plan.limits!.clean!.says).toMatch(/^Faster than \d+ string 4 rings in bar 1 at 1 &\.$/);
     expect(plan.ceilingTempo).toBe(Math.min(plan.limits!.hands!.tempo, plan.limits!.clean!.tempo));
   });
 });
