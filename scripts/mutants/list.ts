@@ -136,7 +136,7 @@ const SHAPES: Mutant[] = [
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
   off("nothing is held through a chuck", "fingering/fingering.ts", "isHeldThrough(step, settings) ?", "isHeldThrough(step, settings) && step.ms < 0 ?"),
   off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
-  off("a finger behind another one lets go", "plan/problem.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
+  off("a finger behind another one lets go", "fingering/fingering.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
     "answers are heard like a string's own sound",
     "hazards/hazards.ts",
@@ -146,7 +146,6 @@ const SHAPES: Mutant[] = [
   off("a rake has to be deadened", "hazards/hazards.ts", 'struck: step.stroke?.as !== "rake" && fresh', "struck: fresh"),
   off("a bare string costs nothing", "plan/costs.ts", "const BARE = 3;", "const BARE = 0;"),
   off("no chime is too faint", "acoustics/chime.ts", ">= AUDIBLE_DB[gain] + LEAST_STRAY_DB;", ">= (AUDIBLE_DB[gain] + LEAST_STRAY_DB) * 99;"),
-  off("two contacts never chime", "shapes/assemble.ts", "chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);", "chiming &= ~bit(string);"),
   off("a palm does not end a chime", "plan/costs.ts", " | (fretting.chimes & picking.damps)) & step.struck)", ") & step.struck)"),
   off(
     "the palm goes up to every neighbour",

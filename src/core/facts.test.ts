@@ -255,6 +255,15 @@ const pluck = (place: string, length: string, ...notes: [number, number, "p" | "
     notes: notes.map(([string, fret, by, finger]) => ({ string, fret, by, ...(finger ? { finger: finger as 1 | 2 | 3 | 4 } : {}) })),
   });
 
+it("18 as well while a note goes on: what no finger is at lies under the palm", () => {
+  const p = plan([stroke("0", "3/8", "2/8~1"), { at: "1/4", length: "1/8", as: "rake", stroke: "down", strings: [5, 4, 3] }, stroke("3/8", "1/4", "1/8~1")], {
+    gain: "edge",
+    tempo: 100,
+  });
+  clean(p);
+  for (const s of [5, 4]) expect(parts(at(p, 1, "1/4", s)), `string ${s}`).toBe("palm");
+});
+
 describe("19 pinch and click: the fingers come back to their strings, the bass rings on and the chord stays down", () => {
   for (const tempo of [60, 90])
     it(`at ${tempo}`, () => {
@@ -408,5 +417,7 @@ describe("30 two frets of one string in sixteenths: the hands follow", () => {
         { gain: "high", tempo: 150 },
       );
       clean(p);
+      // The lower finger stays down; only the upper one is put back, eight times but for the first.
+      expect(p.cost.changes).toBeLessThanOrEqual(8);
     });
 });

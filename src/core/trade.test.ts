@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { planPassage, planStages } from "./engine.ts";
 import { ticksOf } from "./music/ticks.ts";
 import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
+import { demoPassages } from "./test/demos.ts";
 import type { PlanDocument } from "./verdict/document.ts";
 
 /*
@@ -468,6 +469,11 @@ describe("what may ring on, and what nobody minds", () => {
     expect(hole("7/32")).toBe(0);
     expect(hole("3/16")).toBeGreaterThan(0);
   });
+  it("an answer that fuses with the chord is faint, not a stray", () => {
+    const p = planPassage(demoPassages().find(({ title }) => title === "Anchor Watch")!);
+    expect(p.strays.length).toBeGreaterThan(0);
+    for (const stray of p.strays) expect(stray).toMatchObject({ faint: true, cause: "sympathy" });
+  });
   it("a jolt less than 3 dB over the threshold is nobody's work", () => {
     const p = plan([stroke("0", "1/2", "1/12", { stroke: "pop" })], { on: "electric", gain: "clean", player: { playsWith: "slap", index: "arched" } });
     const soft = [2, 3, 4, 5, 6].map((s) => at(p, 1, "0", s)).filter((s) => s.undampedDb !== null && s.undampedDb > 0 && s.undampedDb < 3);
@@ -490,6 +496,17 @@ describe("moves that take several steps", () => {
     for (const s of [6, 5, 4]) expect(parts(at(p, 1, "1/4", s))).toMatch(/lay|spare/);
     dead(p, 1, "1/4", 6, 5, 4);
     expect(p.bottlenecks).toEqual([]);
+  });
+  it("and to slap them", () => {
+    const slap = (word: string) => {
+      const music = [
+        ...line(16, [word, word, word, word]),
+        { at: "1/4", length: "1/16", as: "ghost" as const, stroke: "none" as const, strings: [6, 5, 4, 3, 2, 1] },
+      ];
+      return plan(music, { tempo: 200 }).bottlenecks.map((b) => b.move);
+    };
+    expect(slap("6/0")).toEqual([]);
+    expect(slap("6/3")).toContain("laying the hand across");
   });
   it("a hand that has just pressed has no time for it", () => {
     const music = [...line(16, ["6/3", "6/3", "6/3", "6/3"]), { at: "1/4", length: "1/16", as: "ghost" as const, strings: [6, 5, 4] }];

@@ -2,8 +2,8 @@ import { describe, expect, it } from "vitest";
 import { BEHIND_FRET_MM, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
-import { chimingPartial } from "./chime.ts";
-import { StringSet, type Touch } from "./modal.ts";
+import { chimingPartial, isChimeHeard } from "./chime.ts";
+import { StringSet, struckLoudnessDb, type Touch } from "./modal.ts";
 
 const set = new StringSet(INSTRUMENT_PRESETS[0]!.instrument);
 const at = (fret: number, kind: FingerPatch = FINGER_TIP): Touch => {
@@ -35,6 +35,15 @@ describe("a lone finger over a node chimes", () => {
   it("stops when a second contact shares no node, goes on when it does (5 and 12 share partial 4)", () => {
     expect(chimingPartial(set.live(6, 0), [at(12), at(7)])).toBeNull();
     expect(chimingPartial(set.live(6, 0), [at(12), at(5)])).toBe(4);
+  });
+  it("is strong over 12, weaker over 7 and hardly heard over 9: by the model's own loudness", () => {
+    for (let string = 1; string <= 6; string++) {
+      expect(isChimeHeard(set.live(string, 0), [at(12)], "high")).toBe(true);
+      expect(isChimeHeard(set.live(string, 0), [at(9)], "clean")).toBe(false);
+    }
+    const left = (fret: number) => struckLoudnessDb(set.live(3, 0), [at(fret)], 100);
+    expect(left(12)).toBeGreaterThan(left(7) + 10);
+    expect(left(7)).toBeGreaterThan(left(9));
   });
   it("does not happen under several fingers laid across", () => {
     for (const fret of [5, 7, 12]) expect(chimingPartial(set.live(6, 0), [at(fret, HAND_ACROSS)])).toBeNull();

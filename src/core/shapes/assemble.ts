@@ -123,17 +123,8 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
     for (const contact of doing.contacts) contacts.push(contact);
   }
-  chiming &= ~wide;
-  // Two narrow contacts on one string chime only when they share a node.
-  const together = twice & ~wide;
-  if (together !== 0)
-    for (let string = 1; string <= context.count; string++) {
-      if ((together & bit(string)) === 0) continue;
-      const here = contacts.filter((c) => c.string === string && partOf(c).stops !== "never");
-      const touches = here.map((contact) => contact.touch);
-      const partial = chimes(context, string, pressedAt(context, string), touches);
-      chiming = partial > 0 ? chiming | bit(string) : chiming & ~bit(string);
-    }
+  // A second contact takes so much more that nothing is left to hear.
+  chiming &= ~(wide | twice);
   return {
     contacts,
     damps: touches,

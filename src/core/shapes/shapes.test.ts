@@ -116,6 +116,19 @@ it("a ghost is the fretting hand's, unless that hand only presses; a chuck is th
   expect(heels("chuck", "both")).toBeGreaterThan(0);
 });
 
+it("the edge of the picking thumb has the string just left, on a down-stroke alone", () => {
+  const edge = (kind: "down" | "up") => stringsOf(shapes([stroke("0", "1/4", "3/5", { stroke: kind })])[0]!.picking.shapes, "thumb-edge");
+  expect(edge("down")).toEqual([4]);
+  expect(edge("up")).toEqual([]);
+});
+
+it("curled fingers of the picking hand reach the treble strings while the pick is two strings away", () => {
+  const curled = (word: string) => stringsOf(shapes(line(4, [word]))[0]!.picking.shapes, "spare");
+  expect(curled("5/3")).toEqual([1, 2, 3]);
+  expect(curled("3/5")).toEqual([1]);
+  expect(curled("2/5")).toEqual([]);
+});
+
 describe("contortions", () => {
   it.each(["laid", "arched"] as const)("no idle finger reaches past the grip to the bass side, or across a string that sounds (%s)", (index) => {
     const { fretting } = shapes([stroke("0", "1/2", "4/5~1 3/7~3 2/0")], { player: { index } })[0]!;
