@@ -497,6 +497,13 @@ describe("moves that take several steps", () => {
     dead(p, 1, "1/4", 6, 5, 4);
     expect(p.bottlenecks).toEqual([]);
   });
+  it("over seven strings the idle fingers are not enough: the hand is laid across", () => {
+    const open = "7/0 6/0 5/0 4/0 3/0 2/0 1/0";
+    const strings = [7, 6, 5, 4, 3, 2, 1];
+    const p = plan([stroke("0", "1/4", open), { at: "1/4", length: "1/4", as: "ghost", strings }, stroke("1/2", "1/4", open)], { on: "seven", tempo: 80 });
+    for (const s of strings) touching(p, 1, "1/4", s, "lay");
+    dead(p, 1, "1/4", ...strings);
+  });
   it("and to slap them", () => {
     const slap = (word: string) => {
       const music = [
