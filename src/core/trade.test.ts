@@ -3,6 +3,7 @@ import { planPassage, planStages } from "./engine.ts";
 import { ticksOf } from "./music/ticks.ts";
 import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
 import { demoPassages } from "./test/demos.ts";
+import { randomPassage } from "./test/random-passages.ts";
 import type { PlanDocument } from "./verdict/document.ts";
 
 /*
@@ -473,6 +474,20 @@ describe("what may ring on, and what nobody minds", () => {
     const p = planPassage(demoPassages().find(({ title }) => title === "Anchor Watch")!);
     expect(p.strays.length).toBeGreaterThan(0);
     for (const stray of p.strays) expect(stray).toMatchObject({ faint: true, cause: "sympathy" });
+  });
+  it("whatever rings less than 3 dB over what is heard is faint at most", () => {
+    let faint = 0;
+    for (let seed = 0; seed < 60; seed++) {
+      const { hazards, problem } = planStages(randomPassage(seed, 6));
+      for (const [i, { strings }] of hazards.entries())
+        for (const [s, { undampedDb, causes }] of strings.entries()) {
+          if (undampedDb === null || undampedDb <= 0 || undampedDb >= 3) continue;
+          const stakes = problem.stakes[i]![s]!;
+          expect(Math.max(...stakes.cost)).toBe(0);
+          if (causes.some((cause) => cause !== "jolt" && cause !== "sympathy") && Math.max(...stakes.faint) > 0) faint++;
+        }
+    }
+    expect(faint).toBeGreaterThan(0);
   });
   it("a jolt less than 3 dB over the threshold is nobody's work", () => {
     const p = plan([stroke("0", "1/2", "1/12", { stroke: "pop" })], { on: "electric", gain: "clean", player: { playsWith: "slap", index: "arched" } });
