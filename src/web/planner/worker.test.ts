@@ -50,10 +50,10 @@ describe("the planning worker", () => {
     vi.runAllTimers();
     expect(kinds()).toEqual(["failed 1", "planned 2"]);
   });
-  it("tells the ceiling tempo, then what could be done", () => {
+  it("tells both limits of tempo, then what could be done", () => {
     ask("figures", 1, riff(3));
     vi.runAllTimers();
-    expect(kinds()).toEqual(["ceiling 1", "remedies 1"]);
+    expect(kinds()).toEqual(["limits 1", "remedies 1"]);
   });
   it("keeps the figures waiting while it is held, and goes on from there", () => {
     send({ kind: "hold", isHeld: true });
@@ -68,7 +68,7 @@ describe("the planning worker", () => {
     expect(kinds()).toEqual([]);
     send({ kind: "hold", isHeld: false });
     vi.runAllTimers();
-    expect(kinds()).toEqual(["ceiling 1", "remedies 1"]);
+    expect(kinds()).toEqual(["limits 1", "remedies 1"]);
   });
   it("gives the figures up when they are of no use any more, held or not", () => {
     ask("figures", 1, riff(3));
