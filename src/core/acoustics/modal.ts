@@ -1,3 +1,4 @@
+import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Instrument } from "../passage/schema.ts";
@@ -47,12 +48,7 @@ export class StringSet {
 
   /** The string (from 1) pressed at a fret counted from nut or capo. */
   live(string: number, fret: number): LiveString {
-    const key = string * 64 + fret;
-    const known = this.cache.get(key);
-    if (known) return known;
-    const made = this.make(string, fret);
-    this.cache.set(key, made);
-    return made;
+    return knownIn(this.cache, string * 64 + fret, () => this.make(string, fret));
   }
 
   pitch(string: number, fret: number): number {

@@ -1,3 +1,4 @@
+import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openLengthMm, type Settings } from "../passage/settings.ts";
@@ -66,11 +67,7 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   if ((!together && !broken) || notes.length < 3) return null;
   const strings = [...open].sort((a, b) => a - b);
   const key = `${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
-  const known = memory.get(key);
-  if (known !== undefined) return known;
-  const made = shapeOf(notes, strings, instrument, settings);
-  memory.set(key, made);
-  return made;
+  return knownIn(memory, key, () => shapeOf(notes, strings, instrument, settings));
 }
 
 function shapeOf(notes: readonly GripNote[], open: readonly number[], instrument: Instrument, { reachMm }: Settings): Window | null {

@@ -1,8 +1,9 @@
-import type { BesidePart } from "./parts.ts";
+import { knownIn } from "../memory/known.ts";
+import { type BesidePart, partsOf } from "./parts.ts";
 
 /*
  * Where the movable parts of a hand are, besides what the written notes ask for. A posture is something a hand can keep for
- * bars: shapes with equal postures move for nothing, and moves see shapes only by posture.
+ * bars: shapes with equal postures move for nothing, and moves see shapes only by posture. Equal postures are one object.
  */
 
 /** What fingers with nothing to press do besides resting where they pressed. */
@@ -20,8 +21,6 @@ export interface FrettingPosture {
   across: boolean;
   thumb: "behind" | "over";
   spare: SpareFingers;
-  /** Equal for equal postures. */
-  key: string;
 }
 
 /** What the heel or the thumb of the picking hand does. */
@@ -44,28 +43,39 @@ export interface PickingPosture {
   hand: "picking";
   at: HandAtStrings;
   beside: FingersBeside;
-  /** Equal for equal postures. */
-  key: string;
 }
 
 export type Posture = FrettingPosture | PickingPosture;
 
 const NO_SPARE: SpareFingers = { kind: "none" };
 
-export const FREE_FRETTING = frettingPosture({});
-export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
+/** Room for a set of strings in a posture's code. */
+const STRING_BITS = 8;
+const SPARE_KINDS = ["none", "laid", "along"] as const;
+const AT_KINDS = ["off", "follow", "palm", "heel", "thumb-follow", "thumb"] as const;
+const BESIDE: readonly string[] = partsOf("picking");
+
+const frettingPostures = new Map<number, FrettingPosture>();
+const pickingPostures = new Map<number, PickingPosture>();
 
 /** A posture of the fretting hand; what is left out is at rest. */
-export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "key">>): FrettingPosture {
+export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand">>): FrettingPosture {
   const { lean = 0, across = false, thumb = "behind", spare = NO_SPARE } = what;
-  const laid = spare.kind === "none" ? "" : spare.kind === "laid" ? spare.strings.join() : `along${spare.string}`;
-  return { hand: "fretting", lean, across, thumb, spare, key: `${lean}${across}${thumb}${laid}` };
+  const laid = spare.kind === "none" ? 0 : spare.kind === "along" ? spare.string : spare.strings.reduce((mask, s) => mask | (1 << (s - 1)), 0);
+  const fingers = (laid << 2) | SPARE_KINDS.indexOf(spare.kind);
+  const code = (((fingers << STRING_BITS) | lean) << 2) | (across ? 2 : 0) | (thumb === "over" ? 1 : 0);
+  return knownIn(frettingPostures, code, () => ({ hand: "fretting", lean, across, thumb, spare }));
 }
 
 export function pickingPosture(at: HandAtStrings, beside: FingersBeside): PickingPosture {
-  const lies = "from" in at ? at.from : "string" in at ? at.string : "";
-  return { hand: "picking", at, beside, key: `${at.kind}${lies}/${beside ? beside.part + beside.at : ""}` };
+  const lies = "from" in at ? at.from : "string" in at ? at.string : 0;
+  const fingers = beside === null ? 0 : ((1 + BESIDE.indexOf(beside.part)) << STRING_BITS) | beside.at;
+  const code = (((fingers << 4) | lies) << 3) | AT_KINDS.indexOf(at.kind);
+  return knownIn(pickingPostures, code, () => ({ hand: "picking", at, beside }));
 }
+
+export const FREE_FRETTING = frettingPosture({});
+export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {
   if (a.kind === "laid" && b.kind === "laid") return a.strings.join() === b.strings.join();

@@ -6,6 +6,7 @@ import { type HandState, pressedAt } from "../fingering/fingering.ts";
 import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import { knownIn } from "../memory/known.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
@@ -106,34 +107,33 @@ function hazardsAt(
         last[s] = struck;
         lastMs[s] = step.ms;
       }
-      alive[s] = [];
+      alive[s] = NO_EXCITATIONS;
       return NOTHING;
     }
     const was = before.intents?.[s];
     const fresh: Excitation[] = [];
-    const add = (cause: Cause, db: number, fret: number) => {
-      const lively = cause === "struck" || (cause === "carry-over" && was !== "muffled");
-      fresh.push({ string, ms: step.ms, db, slope: model.slope(string, fret), cause, lively });
-    };
     if (wanted === "thud" && note) {
-      if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
+      if (step.begins[s]) fresh.push(excited("struck", model.struck(string, note.pitchFret), string, note.pitchFret, step, model));
     } else if (step.stroke?.crossed.includes(string)) {
       const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
       last[s] = null;
-      add("struck", model.struck(string, keptFret), keptFret);
+      fresh.push(excited("struck", model.struck(string, keptFret), string, keptFret, step, model));
     } else {
       const ended = last[s];
       if (ended && (was === "ring" || was === "muffled" || was === "free")) {
         const age = step.ms - lastMs[s]!;
-        add("carry-over", was === "muffled" ? model.muffled(ended, age) : model.after(string, ended.pitchFret, age), ended.pitchFret);
-        if (ended.pressedFret > 0) add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
+        const db = was === "muffled" ? model.muffled(ended, age) : model.after(string, ended.pitchFret, age);
+        fresh.push(excited("carry-over", db, string, ended.pitchFret, step, model, was !== "muffled"));
+        if (ended.pressedFret > 0) fresh.push(excited("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], string, 0, step, model));
       }
-      if (step.stroke && played !== null) add("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], 0);
+      if (step.stroke && played !== null)
+        fresh.push(excited("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], string, 0, step, model));
       const answer = model.sympathy(string, step);
-      if (answer !== null) add("sympathy", answer, 0);
-      if (isShoved(string, step, before.step)) add("bend", model.struck(string, 0) + BEND_SHOVE_DB, 0);
+      if (answer !== null) fresh.push(excited("sympathy", answer, string, 0, step, model));
+      if (isShoved(string, step, before.step)) fresh.push(excited("bend", model.struck(string, 0) + BEND_SHOVE_DB, string, 0, step, model));
     }
-    alive[s] = stillAlive([...together(fresh), ...alive[s]!], step.ms, threshold);
+    if (fresh.length === 0 && alive[s]!.length === 0) return NOTHING;
+    alive[s] = stillAlive(together(fresh), alive[s]!, step.ms, threshold);
     return describe(alive[s]!, fresh, step, threshold);
   });
   // Where nothing blooms, a quiet string has nothing to carry over before its next note.
@@ -149,6 +149,11 @@ function hazardsAt(
   ];
 }
 
+/** A string set going, or going on, as a step begins; `lively` as a note that was meant. */
+function excited(cause: Cause, db: number, string: number, fret: number, step: Step, model: LoudnessModel, lively = cause === "struck"): Excitation {
+  return { string, ms: step.ms, db, slope: model.slope(string, fret), cause, lively };
+}
+
 /** What a stroke sounds on a string that the hand holds though no note is written for it: it goes on when the grip is gone. */
 function struckInGrip(step: Step, held: HeldGrip | null, string: number): TimelineNote | undefined {
   const { stroke } = step;
@@ -156,11 +161,11 @@ function struckInGrip(step: Step, held: HeldGrip | null, string: number): Timeli
   const place = placeHeld(held, step.sounding, string);
   if (!place) return undefined;
   // The same object for the same step, so that what follows is known again.
-  const known = knownInGrip.get(step) ?? new Map<GripPlace, TimelineNote>();
-  knownInGrip.set(step, known);
-  const made = known.get(place) ?? noteOf(place, stroke);
-  known.set(place, made);
-  return made;
+  return knownIn(
+    knownIn(knownInGrip, step, () => new Map<GripPlace, TimelineNote>()),
+    place,
+    () => noteOf(place, stroke),
+  );
 }
 
 const knownInGrip = new WeakMap<Step, Map<GripPlace, TimelineNote>>();
@@ -186,8 +191,12 @@ export function leastHeardDb({ cause }: Excitation, isMeant: boolean, kind: Inst
   return ANSWERS.has(cause) && isMeant ? LEAST_ANSWER_DB[kind] : LEAST_STRAY_DB;
 }
 
+/** Never added to. */
+const NO_EXCITATIONS: Excitation[] = [];
+
 /** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
 function together(fresh: readonly Excitation[]): readonly Excitation[] {
+  if (fresh.length < 2) return fresh;
   const shakes = fresh.filter((e) => SHAKES.has(e.cause));
   if (shakes.length < 2) return fresh;
   const loudest = shakes.reduce((a, b) => (b.db > a.db ? b : a));
@@ -203,25 +212,45 @@ export function levelAt(excitation: Excitation, ms: number): number {
 }
 
 function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
-  const all = [...fresh, ...alive];
+  const causes: Cause[] = [];
   let loudest = Number.NEGATIVE_INFINITY;
-  for (const excitation of all) loudest = Math.max(loudest, levelAt(excitation, step.ms) - threshold);
-  const causes = [...new Set(all.filter((e) => levelAt(e, step.ms) - threshold > 0).map((e) => e.cause))];
+  const take = (e: Excitation) => {
+    const over = levelAt(e, step.ms) - threshold;
+    if (over > loudest) loudest = over;
+    if (over > 0 && !causes.includes(e.cause)) causes.push(e.cause);
+  };
+  let onlyShaken = true;
+  let struck = false;
+  let carried = false;
+  for (const e of fresh) {
+    take(e);
+    if (e.db <= threshold) continue;
+    if (!SHAKES.has(e.cause)) onlyShaken = false;
+    if (e.lively && e.cause === "struck") struck = true;
+    if (e.lively && e.cause === "carry-over") carried = true;
+  }
+  let begun = 0;
+  for (const e of alive) {
+    take(e);
+    if (e.ms === step.ms) begun++;
+  }
   return {
     causes,
     undampedDb: loudest < FLOOR_DB ? null : Math.round(loudest * 10) / 10,
     alive,
-    fresh: alive.filter((e) => e.ms === step.ms).length,
-    onlyShaken: fresh.every((e) => SHAKES.has(e.cause) || e.db <= threshold),
+    fresh: begun,
+    onlyShaken,
     // What is raked sounds choked under any contact, a palm's too.
-    struck: step.stroke?.as !== "rake" && fresh.some((e) => e.lively && e.cause === "struck" && e.db > threshold),
-    carried: fresh.some((e) => e.lively && e.cause === "carry-over" && e.db > threshold),
+    struck: struck && step.stroke?.as !== "rake",
+    carried,
   };
 }
 
 /** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. An answer, which is heard less easily, drowns answers alone. */
-function stillAlive(excitations: readonly Excitation[], ms: number, threshold: number): Excitation[] {
-  const sorted = excitations.filter((e) => levelAt(e, ms) > threshold).sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
+function stillAlive(fresh: readonly Excitation[], before: readonly Excitation[], ms: number, threshold: number): Excitation[] {
+  const isOver = (e: Excitation) => levelAt(e, ms) > threshold;
+  const sorted = [...fresh.filter(isOver), ...before.filter(isOver)];
+  if (sorted.length > 1) sorted.sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
   const kept: Excitation[] = [];
   for (const e of sorted) {
     const drowned = kept.some(
@@ -311,11 +340,6 @@ export class LoudnessModel {
   }
 
   private once(figure: number, string: number, fret: number, make: () => number): number {
-    const key = (figure * 16 + string) * 64 + fret;
-    const known = this.figures.get(key);
-    if (known !== undefined) return known;
-    const value = make();
-    this.figures.set(key, value);
-    return value;
+    return knownIn(this.figures, (figure * 16 + string) * 64 + fret, make);
   }
 }

@@ -1,6 +1,7 @@
 import { GESTURES } from "../hands/gestures.ts";
 import type { PlannedHand } from "../hands/parts.ts";
-import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
+import type { Posture } from "../hands/postures.ts";
+import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Shape } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
@@ -69,25 +70,46 @@ export function momentOf(step: ProblemStep, hand: PlannedHand): Moment {
   return hand === "fretting" ? { hand, haveMs, gripMoves, letsChordGo, pressesAgain, untilPressMs, frettingIdleMs } : { hand, haveMs, pickingIdleMs };
 }
 
-/** Cost of a hand's move into a step; see `moveCostAt`. */
+/** Cost of a hand's move into a step, or null when a player cannot make it. */
 export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
-  return moveCostAt(momentOf(step, from.hand), from, to, step[from.hand], step.settings);
+  return new MovePrices(momentOf(step, from.hand), step.settings).between(from, to, step[from.hand]);
 }
 
-/**
- * Cost of moving between two postures of one hand (its moves run side by side, so the longest counts), or null when a player cannot: a move that
- * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` is all that the hand can do then.
- */
-export function moveCostAt(moment: Moment, from: Posture, to: Posture, next: readonly Shape[], settings: Settings): MoveCost | null {
-  const isStill = moment.hand === "picking" || (moment.pressesAgain === "nothing" && !moment.letsChordGo);
-  if (from.key === to.key && isStill) return STAY;
-  const moves = movesAt(moment, from, to, settings);
-  let need = 0;
-  for (const move of moves) {
-    if (move.needMs > moment.haveMs && !isForced(move, from, next)) return null;
-    need = Math.max(need, move.needMs);
+/** Prices of all moves of a hand at one kind of moment, each worked out once. */
+export class MovePrices {
+  private readonly known = new Map<Posture, Map<Posture, Priced>>();
+
+  constructor(
+    private readonly moment: Moment,
+    private readonly settings: Settings,
+  ) {}
+
+  /**
+   * Cost of moving between two postures (a hand's moves run side by side, so the longest counts), or null when a player cannot: a move that
+   * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` is all that the hand can do then.
+   */
+  between(from: Posture, to: Posture, next: readonly Shape[]): MoveCost | null {
+    const known = knownIn(this.known, from, () => new Map<Posture, Priced>());
+    const { cost, late } = knownIn(known, to, () => this.price(from, to));
+    for (const move of late) if (!isForced(move, from, next)) return null;
+    return cost;
   }
-  return { rushedMs: Math.max(0, Math.round(need - moment.haveMs)), effort: moveEffort(moves, moment.haveMs), changes: moves.length };
+
+  private price(from: Posture, to: Posture): Priced {
+    const { moment, settings } = this;
+    const isStill = moment.hand === "picking" || (moment.pressesAgain === "nothing" && !moment.letsChordGo);
+    if (from === to && isStill) return { cost: STAY, late: [] };
+    const moves = movesAt(moment, from, to, settings);
+    const need = moves.reduce((most, { needMs }) => Math.max(most, needMs), 0);
+    const cost = { rushedMs: Math.max(0, Math.round(need - moment.haveMs)), effort: moveEffort(moves, moment.haveMs), changes: moves.length };
+    return { cost, late: moves.filter(({ needMs }) => needMs > moment.haveMs) };
+  }
+}
+
+/** What a move costs, and what of it there is no time for. */
+interface Priced {
+  cost: MoveCost;
+  late: readonly Move[];
 }
 
 /** What a hand does to get from one posture to another as a step begins. */
@@ -105,12 +127,16 @@ function movesAt(moment: Moment, from: Posture, to: Posture, settings: Settings)
 function isForced({ kind }: Move, from: Posture, next: readonly Shape[]): boolean {
   if (kind === "settle") return false;
   const gesture = GESTURES[kind];
-  const postures = next.map((shape) => shape.posture);
-  const isFretting = (posture: Posture): posture is FrettingPosture => posture.hand === "fretting";
-  const isPicking = (posture: Posture): posture is PickingPosture => posture.hand === "picking";
-  if (gesture.hand === "fretting" && isFretting(from)) return gesture.isForced(from, postures.filter(isFretting));
-  if (gesture.hand === "picking" && isPicking(from)) return gesture.isForced(from, postures.filter(isPicking));
-  return false;
+  if (gesture.hand !== from.hand) return false;
+  // One hand's shapes all have postures of that hand.
+  return (gesture.isForced as (from: Posture, next: readonly Posture[]) => boolean)(from, posturesIn(next));
+}
+
+const knownPostures = new WeakMap<readonly Shape[], readonly Posture[]>();
+
+/** The postures of a list of shapes, in the order they first occur; worked out once per list. */
+export function posturesIn(shapes: readonly Shape[]): readonly Posture[] {
+  return knownIn(knownPostures, shapes, () => [...new Set(shapes.map(({ posture }) => posture))]);
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };

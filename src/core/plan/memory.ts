@@ -1,4 +1,5 @@
 import { commonEnds } from "../memory/fold.ts";
+import { knownIn } from "../memory/known.ts";
 import type { Shape } from "../shapes/types.ts";
 import { harmOf, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import { advance, bestOf, type Chosen, type Cost, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
@@ -144,21 +145,14 @@ const listIds = new WeakMap<readonly Shape[], number>();
 let lists = 0;
 
 function idOf(shapes: readonly Shape[]): number {
-  const known = listIds.get(shapes);
-  if (known !== undefined) return known;
-  listIds.set(shapes, ++lists);
-  return lists;
+  return knownIn(listIds, shapes, () => ++lists);
 }
 
 const knownKeys = new WeakMap<ProblemStep, string>();
 
 /** Everything of a step that its frontier depends on besides the one before. Equal shapes have equal lists. */
 function keyOf(step: ProblemStep, strings: number): string {
-  const known = knownKeys.get(step);
-  if (known !== undefined) return known;
-  const made = makeKey(step, strings);
-  knownKeys.set(step, made);
-  return made;
+  return knownIn(knownKeys, step, () => makeKey(step, strings));
 }
 
 function makeKey(step: ProblemStep, strings: number): string {

@@ -1,7 +1,10 @@
+import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
+import { knownIn } from "../memory/known.ts";
 import { textOf } from "../memory/text.ts";
+import type { Settings } from "../passage/settings.ts";
 import type { Shape } from "../shapes/types.ts";
-import { harmOf, type MoveCost, momentOf, moveCostAt, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
+import { harmOf, type MoveCost, MovePrices, momentOf, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 
 /** Integer costs, compared level by level in this order. */
@@ -25,9 +28,8 @@ export interface PlanPath {
 }
 
 /**
- * A partial plan; `fretting` and `picking` are the shapes of its last step (−1 before the first).
- * Moving a hand copies the label with the move's cost added; choosing shapes appends one.
- * Costs stay small integers, which are the quick ones; memory takes four bits per string, the top one spare.
+ * A partial plan; `fretting` and `picking` are the shapes of its last step. Costs stay small integers, which are the quick
+ * ones; memory takes four bits per string, the top one spare.
  */
 export class Label {
   constructor(
@@ -47,8 +49,21 @@ const RUSHED_ROOM = 2 ** 26;
 const STATE_BITS = 4;
 const STATE = 7;
 
+/** A partial plan on its way into a step, with the moves paid for. Lives for that step alone, so that the next one uses it again. */
+class Arrival {
+  first = 0;
+  stray = 0;
+  effort = 0;
+  changes = 0;
+  memory = 0;
+  /** Null before the first step. */
+  from: Label | null = null;
+}
+
+const AT_START: readonly Arrival[] = [new Arrival()];
+
 /** Never added to. */
-const NO_LABELS: Label[] = [];
+const NONE: never[] = [];
 
 interface PostureGroup {
   posture: Posture;
@@ -89,7 +104,7 @@ export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 
 export function advance(problem: Problem, at: number, frontier: Frontier | null): Frontier {
   const step = problem.steps[at]!;
   const now = { fretting: posturesOf(step.fretting), picking: posturesOf(step.picking) };
-  const arrived = frontier === null ? startLabels(now) : moveBoth(frontier.labels, frontier, now, problem.steps[at - 1]!, step);
+  const arrived = frontier === null ? null : arrivals.after(frontier, now, step);
   return { ...now, labels: stayAll(arrived, now, step, problem.strings) };
 }
 
@@ -100,7 +115,7 @@ export function bestOf(frontier: Frontier): Label | null {
   return best;
 }
 
-export function compareLabels(a: Label, b: Label): number {
+export function compareLabels(a: Packed, b: Packed): number {
   return a.first - b.first || a.stray - b.stray || a.effort - b.effort || a.changes - b.changes;
 }
 
@@ -121,143 +136,155 @@ const knownPostures = new WeakMap<readonly Shape[], PostureGroup[]>();
 
 /** The postures of a list of shapes, in the order they first occur; worked out once per list. */
 function posturesOf(shapes: readonly Shape[]): PostureGroup[] {
-  const known = knownPostures.get(shapes);
-  if (known) return known;
-  const made = groupByPosture(shapes);
-  knownPostures.set(shapes, made);
-  return made;
+  return knownIn(knownPostures, shapes, groupByPosture);
 }
 
 function groupByPosture(shapes: readonly Shape[]): PostureGroup[] {
-  const groups = new Map<string, PostureGroup>();
-  shapes.forEach((shape, i) => {
-    const group = groups.get(shape.posture.key);
+  const groups: PostureGroup[] = [];
+  shapes.forEach(({ posture }, i) => {
+    const group = groups.find((other) => other.posture === posture);
     if (group) group.shapes.push(i);
-    else groups.set(shape.posture.key, { posture: shape.posture, shapes: [i] });
+    else groups.push({ posture, shapes: [i] });
   });
-  return [...groups.values()];
+  return groups;
 }
 
-function startLabels(now: Postures): Label[][] {
-  return Array.from({ length: now.fretting.length * now.picking.length }, () => [new Label(0, 0, 0, 0, 0, -1, -1, null)]);
-}
+/** Where the partial plans of one step are moved into the next. */
+class Arrivals {
+  private readonly store: Arrival[] = [];
+  private used = 0;
 
-/** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
-function moveBoth(labels: Label[][], from: Postures, to: Postures, before: ProblemStep, step: ProblemStep): Label[][] {
-  const fretting = moveTable(from.fretting, to.fretting, before.fretting, step.fretting, "fretting", step);
-  const picking = moveTable(from.picking, to.picking, before.picking, step.picking, "picking", step);
-  const [f, p] = [from.fretting.length, from.picking.length];
-  const [fTo, pTo] = [to.fretting.length, to.picking.length];
-  const half: Label[][] = new Array(fTo * p);
-  for (let q = 0; q < p; q++) moveHand(labels, half, fretting, f, fTo, p, p, q, q);
-  const whole: Label[][] = new Array(fTo * pTo);
-  for (let g = 0; g < fTo; g++) moveHand(half, whole, picking, p, pTo, 1, 1, g * p, g * pTo);
-  return whole;
-}
+  /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
+  after(from: Frontier, to: Postures, step: ProblemStep): Arrival[][] {
+    this.used = 0;
+    const fretting = moveTable(from.fretting, to.fretting, "fretting", step);
+    const picking = moveTable(from.picking, to.picking, "picking", step);
+    const [f, p] = [from.fretting.length, from.picking.length];
+    const [fTo, pTo] = [to.fretting.length, to.picking.length];
+    const half: Arrival[][] = new Array(fTo * p);
+    for (let q = 0; q < p; q++) this.moveHand(from.labels, half, fretting, f, fTo, p, q, q);
+    const whole: Arrival[][] = new Array(fTo * pTo);
+    for (let g = 0; g < fTo; g++) this.moveHand(half, whole, picking, p, pTo, 1, g * p, g * pTo);
+    return whole;
+  }
 
-/** One hand's moves while the other stays: from every posture of it to every next one. Strides and offsets say where the postures lie in the lists. */
-function moveHand(
-  labels: readonly (readonly Label[])[],
-  into: Label[][],
-  moves: MoveTable,
-  from: number,
-  to: number,
-  stride: number,
-  strideTo: number,
-  offset: number,
-  offsetTo: number,
-): void {
-  for (let b = 0; b < to; b++) {
-    let set = NO_LABELS;
-    for (let a = 0; a < from; a++) {
-      const here = labels[offset + a * stride]!;
-      if (here.length === 0) continue;
-      const move = moves[a * to + b];
-      if (!move) continue;
-      if (set === NO_LABELS) set = [];
-      for (const label of here) insertMoved(set, label, move);
+  /** One hand's moves while the other stays: from every posture of it to every next one. Stride and offsets say where the postures lie in the lists. */
+  private moveHand(
+    before: readonly (readonly (Label | Arrival)[])[],
+    into: Arrival[][],
+    moves: MoveTable,
+    from: number,
+    to: number,
+    stride: number,
+    offset: number,
+    offsetTo: number,
+  ): void {
+    for (let b = 0; b < to; b++) {
+      let set: Arrival[] = NONE;
+      for (let a = 0; a < from; a++) {
+        const here = before[offset + a * stride]!;
+        if (here.length === 0) continue;
+        const move = moves[a * to + b];
+        if (!move) continue;
+        for (let k = 0; k < here.length; k++) {
+          const { first, stray, effort, changes, memory } = here[k]!;
+          if (isDominated(set, first + move.rushedMs, stray, effort + move.effort, changes + move.changes, memory)) continue;
+          set = inserted(set, this.moved(here[k]!, move));
+        }
+      }
+      into[offsetTo + b * stride] = set;
     }
-    into[offsetTo + b * strideTo] = set;
+  }
+
+  private moved(before: Label | Arrival, move: MoveCost): Arrival {
+    const { first, stray, effort, changes, memory } = before;
+    if (this.used === this.store.length) this.store.push(new Arrival());
+    const made = this.store[this.used++]!;
+    made.first = first + move.rushedMs;
+    made.stray = stray;
+    made.effort = effort + move.effort;
+    made.changes = changes + move.changes;
+    made.memory = memory;
+    made.from = before instanceof Label ? before : before.from;
+    return made;
   }
 }
 
+const arrivals = new Arrivals();
+
 type MoveTable = (MoveCost | null)[];
 
-const knownTables = new WeakMap<readonly Shape[], WeakMap<readonly Shape[], Map<string, MoveTable>>>();
-
 /** Costs of moving from every posture of one list to every posture of the next; null where no player can. */
-function moveTable(
-  from: PostureGroup[],
-  to: PostureGroup[],
-  before: readonly Shape[],
-  now: readonly Shape[],
-  hand: "fretting" | "picking",
-  step: ProblemStep,
-): MoveTable {
-  const byNow = knownTables.get(before) ?? new WeakMap<readonly Shape[], Map<string, MoveTable>>();
-  knownTables.set(before, byNow);
-  const byMoment = byNow.get(now) ?? new Map<string, MoveTable>();
-  byNow.set(now, byMoment);
-  const moment = momentOf(step, hand);
-  const key = textOf(moment);
-  const known = byMoment.get(key);
-  if (known) return known;
+function moveTable(from: readonly PostureGroup[], to: readonly PostureGroup[], hand: PlannedHand, step: ProblemStep): MoveTable {
+  const prices = pricesOf(step, hand);
+  const next = step[hand];
   const table: MoveTable = [];
-  for (const a of from) for (const b of to) table.push(moveCostAt(moment, a.posture, b.posture, now, step.settings));
-  byMoment.set(key, table);
+  for (const a of from) for (const b of to) table.push(prices.between(a.posture, b.posture, next));
   return table;
 }
 
-function insertMoved(set: Label[], label: Label, move: MoveCost): void {
-  const stays = move.rushedMs === 0 && move.effort === 0 && move.changes === 0;
-  const first = label.first + move.rushedMs;
-  const effort = label.effort + move.effort;
-  const changes = label.changes + move.changes;
-  if (isDominated(set, first, label.stray, effort, changes, label.memory)) return;
-  insert(set, stays ? label : new Label(first, label.stray, effort, changes, label.memory, label.fretting, label.picking, label.before));
+const knownPrices = new WeakMap<Settings, Map<string, MovePrices>>();
+
+/** Moments are few: most steps are as long as others and ask for the same. */
+function pricesOf(step: ProblemStep, hand: PlannedHand): MovePrices {
+  const byMoment = knownIn(knownPrices, step.settings, () => new Map<string, MovePrices>());
+  const moment = momentOf(step, hand);
+  return knownIn(byMoment, textOf(moment), () => new MovePrices(moment, step.settings));
 }
 
-function stayAll(arrived: Label[][], now: Postures, step: ProblemStep, strings: number): Label[][] {
+function stayAll(arrived: readonly Arrival[][] | null, now: Postures, step: ProblemStep, strings: number): Label[][] {
   const pCount = now.picking.length;
   const stakes = new Stakes(step, strings);
-  return arrived.map((labels, key) => {
-    if (labels.length === 0) return NO_LABELS;
-    const set: Label[] = [];
-    const pairs = stakes.pairs(now.fretting[Math.floor(key / pCount)]!.shapes, now.picking[key % pCount]!.shapes);
-    for (const label of labels) {
-      const open = stakes.after(label.memory);
-      const before = label.fretting < 0 ? null : label;
-      for (const pair of pairs) {
-        const first = label.first + pair.harm * RUSHED_ROOM;
-        const { stray, faint, memory } = open.left(pair.silenced);
-        const effort = label.effort + pair.effort + faint;
-        if (isDominated(set, first, label.stray + stray, effort, label.changes, memory)) continue;
-        insert(set, new Label(first, label.stray + stray, effort, label.changes, memory, pair.fretting, pair.picking, before));
-      }
-    }
-    return set;
-  });
+  const labels: Label[][] = new Array(now.fretting.length * pCount);
+  for (let key = 0; key < labels.length; key++) {
+    const here = arrived === null ? AT_START : arrived[key]!;
+    labels[key] = here.length === 0 ? NONE : stay(here, stakes, now.fretting[Math.floor(key / pCount)]!.shapes, now.picking[key % pCount]!.shapes);
+  }
+  return labels;
 }
 
-/** Whether some label costs no more and has at most as much unsilenced on every string. */
-function isDominated(set: readonly Label[], first: number, stray: number, effort: number, changes: number, memory: number): boolean {
-  for (const label of set) {
-    const order = label.first - first || label.stray - stray || label.effort - effort || label.changes - changes;
-    if (order <= 0 && memoryWithin(label.memory, memory)) return true;
+/** Every arrival in every pair of shapes of its postures, without what another betters. */
+function stay(arrived: readonly Arrival[], stakes: Stakes, fretting: readonly number[], picking: readonly number[]): Label[] {
+  const pairs = stakes.pairs(fretting, picking);
+  let set: Label[] = NONE;
+  for (const { first, stray, effort, changes, memory, from } of arrived) {
+    const open = stakes.after(memory);
+    for (const pair of pairs) {
+      const left = open.left(pair.silenced);
+      const firstNow = first + pair.harm * RUSHED_ROOM;
+      const effortNow = effort + pair.effort + left.faint;
+      if (isDominated(set, firstNow, stray + left.stray, effortNow, changes, left.memory)) continue;
+      set = inserted(set, new Label(firstNow, stray + left.stray, effortNow, changes, left.memory, pair.fretting, pair.picking, from));
+    }
+  }
+  return set;
+}
+
+type PartialPlan = Packed & { memory: number };
+
+/** Whether some partial plan costs no more and has at most as much unsilenced on every string. */
+function isDominated(set: readonly PartialPlan[], first: number, stray: number, effort: number, changes: number, memory: number): boolean {
+  for (let k = 0; k < set.length; k++) {
+    const other = set[k]!;
+    const order = other.first - first || other.stray - stray || other.effort - effort || other.changes - changes;
+    if (order <= 0 && memoryWithin(other.memory, memory)) return true;
   }
   return false;
 }
 
-function insert(set: Label[], label: Label): void {
+/** A set with one more, without those it dominates. Mostly there is but one. */
+function inserted<T extends PartialPlan>(set: T[], made: T): T[] {
   let kept = 0;
   for (let i = 0; i < set.length; i++) {
     const other = set[i]!;
-    if (compareLabels(label, other) < 0 && memoryWithin(label.memory, other.memory)) continue;
+    if (compareLabels(made, other) < 0 && memoryWithin(made.memory, other.memory)) continue;
     if (kept !== i) set[kept] = other;
     kept++;
   }
-  while (set.length > kept) set.pop();
-  set.push(label);
+  if (kept === 0) return [made];
+  set.length = kept;
+  set.push(made);
+  return set;
 }
 
 /** The spare top bit of every string's four. */
@@ -289,45 +316,49 @@ class Stakes {
   /** Pairs of shapes in the same postures, without those that another one before equals or betters in everything. */
   pairs(fretting: readonly number[], picking: readonly number[]): Pair[] {
     const { step } = this;
-    const kept: Pair[] = [];
+    let kept: Pair[] = NONE;
     for (const f of fretting)
       for (const p of picking) {
         const a = step.fretting[f]!;
         const b = step.picking[p]!;
         const mask = silenced(step, a, b);
-        const pair = { fretting: f, picking: p, silenced: mask, harm: harmOf(step, a, b), effort: stayEffort(step, a, b, mask) };
-        if (!kept.some((other) => betters(other, pair))) kept.push(pair);
+        const harm = harmOf(step, a, b);
+        const effort = stayEffort(step, a, b, mask);
+        if (isBettered(kept, mask, harm, effort)) continue;
+        const pair = { fretting: f, picking: p, silenced: mask, harm, effort };
+        if (kept.length === 0) kept = [pair];
+        else kept.push(pair);
       }
     return kept;
   }
 
   after(memory: number): LeftOpen {
-    const known = this.known.get(memory);
-    if (known) return known;
-    const made = new LeftOpen(this.step, this.strings, memory);
-    this.known.set(memory, made);
-    return made;
+    return knownIn(this.known, memory, () => new LeftOpen(this.step, this.strings, memory));
   }
 }
 
-function betters(a: Pair, b: Pair): boolean {
-  return a.effort <= b.effort && a.harm <= b.harm && (a.silenced & b.silenced) === b.silenced;
+function isBettered(kept: readonly Pair[], silencedMask: number, harm: number, effort: number): boolean {
+  for (const pair of kept) if (pair.effort <= effort && pair.harm <= harm && (pair.silenced & silencedMask) === silencedMask) return true;
+  return false;
 }
 
 /** What ringing on costs in a step after one memory, and what it leaves, per set of silenced strings. */
 class LeftOpen {
-  private readonly costs: number[] = [];
-  private readonly faints: number[] = [];
-  private readonly states: number[] = [];
+  private readonly costs: number[];
+  private readonly faints: number[];
+  private readonly states: number[];
   private readonly known: { silenced: number; stray: number; faint: number; memory: number }[] = [];
 
   constructor(step: ProblemStep, strings: number, memory: number) {
+    this.costs = new Array(strings);
+    this.faints = new Array(strings);
+    this.states = new Array(strings);
     for (let s = 0; s < strings; s++) {
       const stakes = step.strings[s]!;
       const state = stateAfter(stakes, (memory >>> (s * STATE_BITS)) & STATE);
-      this.states.push(stateHandedOn(stakes, state));
-      this.costs.push(stakes.cost[state]!);
-      this.faints.push(stakes.faint[state]!);
+      this.states[s] = stateHandedOn(stakes, state);
+      this.costs[s] = stakes.cost[state]!;
+      this.faints[s] = stakes.faint[state]!;
     }
   }
 

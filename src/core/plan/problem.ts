@@ -225,26 +225,35 @@ function stakesOf(
     const earlier = before[s]?.alive ?? [];
     if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
     const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
-    const cost = [0];
-    const faint = [0];
-    for (const e of row.alive) {
-      const until = step.ms + step.lengthMs;
-      cost.push(Math.max(cost.at(-1)!, isSoonMeant ? 0 : heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind))));
-      const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
-      faint.push(Math.max(faint.at(-1)!, isSoonMeant || isBrief ? 0 : FAINT * ringOver(e, step.ms, until, thresholdDb, 0)));
-    }
+    const until = step.ms + step.lengthMs;
+    const { alive } = row;
+    const cost: number[] = new Array(alive.length + 1).fill(0);
+    const faint: number[] = new Array(alive.length + 1).fill(0);
+    if (!isSoonMeant)
+      for (let j = 1; j <= alive.length; j++) {
+        const e = alive[j - 1]!;
+        cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
+        const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
+        faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : FAINT * ringOver(e, step.ms, until, thresholdDb, 0));
+      }
     // What is heard is told and paid for as that.
-    cost.forEach((heard, j) => {
-      if (heard > 0) faint[j] = 0;
-    });
+    for (let j = 1; j <= alive.length; j++) if (cost[j]! > 0) faint[j] = 0;
     // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
     const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;
-    const next = [fresh, ...earlier.map((oldest) => row.alive.filter((e) => e.ms >= oldest.ms || e.ms === step.ms).length)];
-    return { cost, faint, next, fresh, risk: cost[fresh]!, last: [] };
+    const next: number[] = new Array(earlier.length + 1).fill(fresh);
+    for (let j = 1; j <= earlier.length; j++) {
+      let living = 0;
+      for (const e of alive) if (e.ms >= earlier[j - 1]!.ms || e.ms === step.ms) living++;
+      next[j] = living;
+    }
+    return { cost, faint, next, fresh, risk: cost[fresh]!, last: NONE_JOINED };
   });
 }
 
-const NOTHING_AT_STAKE: StringStakes = { cost: [0], faint: [0], next: [0], fresh: 0, risk: 0, last: [] };
+/** Of a step joined with none. */
+const NONE_JOINED: readonly number[] = [];
+
+const NOTHING_AT_STAKE: StringStakes = { cost: [0], faint: [0], next: [0], fresh: 0, risk: 0, last: NONE_JOINED };
 
 /** Whether a step asks nothing new of either hand: no stroke, nothing set going, the same strings wanted and pressed. */
 function isUneventful(step: Step, intents: readonly Intent[], rows: readonly StringHazard[], hand: HandState, before: Before): boolean {

@@ -3,11 +3,12 @@ import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
+import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
 import { bit, type Contact, type Shape, type StringMask } from "./types.ts";
 
 /** What decides what contacts do to their strings. */
-interface Assembled {
+export interface Assembled {
   count: number;
   intents: readonly Intent[];
   strings: StringSet;
@@ -74,21 +75,20 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, fails };
 }
 
-const knownChimes = new WeakMap<StringSet, Map<string, number>>();
+/** By instrument, gain and touch; then per string and pressed fret. */
+const knownChimes = new WeakMap<StringSet, Map<string, Map<Touch, Map<number, number>>>>();
 
 /** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and touch. */
 export function chimesAlone(context: Assembled, { string, touch }: Contact): number {
   const { strings, settings } = context;
-  const known = knownChimes.get(strings) ?? new Map<string, number>();
-  knownChimes.set(strings, known);
   const fret = pressedAt(context, string);
-  const key = `${string}/${fret}/${touch.fromMm}/${touch.toMm}/${touch.rate}/${settings.gain}`;
-  const found = known.get(key);
-  if (found !== undefined) return found;
-  const made = chimes(context, string, fret, [touch]);
-  known.set(key, made);
-  return made;
+  const byGain = knownIn(knownChimes, strings, () => new Map<string, Map<Touch, Map<number, number>>>());
+  const byTouch = knownIn(byGain, settings.gain, () => new Map<Touch, Map<number, number>>());
+  const byPlace = knownIn(byTouch, touch, () => new Map<number, number>());
+  return knownIn(byPlace, fret * MOST_STRINGS + string, () => chimes(context, string, fret, [touch]));
 }
+
+const MOST_STRINGS = 16;
 
 function pressedAt({ pressedFrets }: Assembled, string: number): number {
   return pressedFrets?.[string - 1] ?? 0;
@@ -147,23 +147,14 @@ export function makeShape<P extends Posture>(
   return joinShape(context, [doingOf(context, contacts)], posture, effort);
 }
 
-/** Makes shapes anew with only some of their contacts, in the situation they were made for. */
-export function withOnly(context: Assembled): <P extends Posture>(shape: Shape<P>, contacts: readonly Contact[]) => Shape<P> {
-  return (shape, contacts) => makeShape(context, contacts, shape.posture, { hold: shape.hold, perStroke: shape.perStroke });
-}
-
 /** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */
 export function withoutDominated<P extends Posture>(shapes: readonly Shape<P>[]): Shape<P>[] {
-  const byPosture = new Map<string, Shape<P>[]>();
-  for (const shape of shapes) {
-    const same = byPosture.get(shape.posture.key);
-    if (same) same.push(shape);
-    else byPosture.set(shape.posture.key, [shape]);
-  }
-  return shapes.filter((shape) => {
-    const same = byPosture.get(shape.posture.key)!;
-    const own = same.indexOf(shape);
-    return !same.some((other, k) => k !== own && betters(other, shape) && (k < own || !betters(shape, other)));
+  return shapes.filter((shape, own) => {
+    for (let k = 0; k < shapes.length; k++) {
+      const other = shapes[k]!;
+      if (k !== own && other.posture === shape.posture && betters(other, shape) && (k < own || !betters(shape, other))) return false;
+    }
+    return true;
   });
 }
 

@@ -3,10 +3,11 @@ import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import { FRETTING_PARTS, type FrettingPart } from "../hands/parts.ts";
 import { FINGER_PAD, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
 import { type FrettingPosture, frettingPosture } from "../hands/postures.ts";
-import { chimesAlone, type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withOnly, withoutDominated } from "./assemble.ts";
-import { isLive, range, refusal, refuseAll, touched } from "./gate.ts";
+import { chimesAlone, type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { isLive, range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
+import { HandShapes } from "./hand-shapes.ts";
 import { type FrettingContext, isWanted } from "./situation.ts";
-import { bit, type Contact, type FrettingShape, type HandShapes, type Refusal, type RefusalCode } from "./types.ts";
+import { bit, type Contact, type FrettingShape, type RefusalCode } from "./types.ts";
 
 /** One thing a hand can do in addition to its work; a shape takes at most one per group. */
 interface FingerOption extends Option {
@@ -25,12 +26,15 @@ const hold = (part: FrettingPart) => FRETTING_PARTS[part].hold;
  * presses comes with every one of them: the tip on the bass side, fingers resting where they pressed, what a barre covers.
  */
 export function frettingShapes(context: FrettingContext): HandShapes<FrettingPosture> {
-  const refusals: Refusal[] = [];
+  return new HandShapes(context, (told) => shapesFor(context, told));
+}
+
+function shapesFor(context: FrettingContext, refusals: Told): FrettingShape[] {
   const pressing = context.presses.reduce((mask, p) => mask | fingerBit(p.finger), 0);
   const wrap = fretWrap(context);
   const across = layAcross(context, pressing, refusals);
   const acrossShape = () => makeShape(context, [...across!.contacts, ...wrap], frettingPosture(across!.posture!), effortOf([across!]));
-  if (across && context.slaps) return { shapes: [acrossShape()], refusals, withOnly: withOnly(context) };
+  if (across && context.slaps) return [acrossShape()];
   const rests = restingFingers(context, pressing, refusals);
   const resting = rests.reduce((mask, c) => mask | fingerBit(c.finger ?? 0), 0);
   const idle = ([1, 2, 3, 4] as const).filter((f) => ((pressing | resting) & fingerBit(f)) === 0);
@@ -64,7 +68,7 @@ export function frettingShapes(context: FrettingContext): HandShapes<FrettingPos
     shapes.push(joinShape(context, [doing(rest), ...chosen.map(doing)], frettingPosture(posture), effortOf(chosen)));
   }
   if (across) shapes.push(acrossShape());
-  return { shapes: withoutDominated(shapes), refusals, withOnly: withOnly(context) };
+  return withoutDominated(shapes);
 }
 
 /** Every way to take one option of each group. */
@@ -78,7 +82,7 @@ function combinations(groups: readonly (readonly FingerOption[])[]): FingerOptio
 }
 
 /** What comes with a press: the strings a barre covers, the string it rolled off, the tip against the bass-side neighbour. */
-function besidePress(context: FrettingContext, press: Press, refusals: Refusal[]): Contact[] {
+function besidePress(context: FrettingContext, press: Press, refusals: Told): Contact[] {
   if (press.finger === "T" || press.finger === 0) return [];
   const place = { finger: press.finger, fret: press.fret };
   const bassMost = Math.max(...press.strings);
@@ -90,15 +94,15 @@ function besidePress(context: FrettingContext, press: Press, refusals: Refusal[]
   const isBassMost = bassMost === Math.max(...context.presses.flatMap((p) => p.strings));
   if ((!isBassMost && press.finger !== 1) || (rolled !== null && rolled > bassMost) || bassMost >= context.count) return contacts;
   if ((context.bending & fingerBit(press.finger)) !== 0) {
-    refusals.push(bends(bassMost + 1, "tip", press.finger));
+    bends(refusals, bassMost + 1, "tip", press.finger);
     return contacts;
   }
   if (context.presses.some((other) => other.strings.includes(bassMost + 1))) return contacts;
   return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];
 }
 
-function bends(string: number, part: FrettingPart, finger: Press["finger"]): Refusal {
-  return refusal(kind(part), string, finger, "contortion", "That finger bends its string and does nothing else.");
+function bends(refusals: Told, string: number, part: FrettingPart, finger: Press["finger"]): void {
+  refuseOne(refusals, kind(part), string, finger, "contortion", "That finger bends its string and does nothing else.");
 }
 
 /** The neighbouring string this finger has just rolled off, at the same fret; null if it did not roll. */
@@ -110,11 +114,11 @@ function rolledFrom(context: FrettingContext, press: Press): number | null {
 }
 
 /** A pressing finger flattened onto one or two strings on its treble side; the index leans instead. */
-function flatOptions(context: FrettingContext, press: Press, refusals: Refusal[]): FingerOption[] {
+function flatOptions(context: FrettingContext, press: Press, refusals: Told): FingerOption[] {
   if (press.finger === 1 || press.finger === "T" || press.finger === 0) return [NOTHING];
   const trebleMost = Math.min(...press.strings);
   if ((context.bending & fingerBit(press.finger)) !== 0) {
-    if (trebleMost > 1) refusals.push(bends(trebleMost - 1, "flat", press.finger));
+    if (trebleMost > 1) bends(refusals, trebleMost - 1, "flat", press.finger);
     return [NOTHING];
   }
   const options: FingerOption[] = [NOTHING];
@@ -133,7 +137,7 @@ const FLATTER = 2;
  * The underside of the index: over strings next to the one it presses, on the treble side; where it presses nothing, over any
  * run, from where it rests or from its post behind the others.
  */
-function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: Refusal[]): FingerOption[] {
+function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: Told): FingerOption[] {
   const { presses, position, left, settings, bending } = context;
   const press = presses.find((p) => p.finger === 1);
   const home = left.find((p) => p.finger === 1);
@@ -167,7 +171,7 @@ function leanOptions(context: FrettingContext, rests: readonly Contact[], refusa
 }
 
 /** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */
-function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Refusal[]): FingerOption[] {
+function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Told): FingerOption[] {
   const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
   const free = choked < 0 ? strings : strings.slice(0, choked);
   if (choked >= 0)
@@ -241,13 +245,13 @@ function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOptio
 }
 
 /** Fingers whose note is over stay where they are with the pressure gone, unless their string is to sound otherwise. */
-function restingFingers(context: FrettingContext, pressing: FingerMask, refusals: Refusal[]): Contact[] {
+function restingFingers(context: FrettingContext, pressing: FingerMask, refusals: Told): Contact[] {
   const contacts: Contact[] = [];
   for (const { finger, fret, strings } of context.left) {
     if (finger === 0 || (pressing & fingerBit(finger)) !== 0) continue;
     const choked = strings.find((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
     if (choked !== undefined) {
-      for (const s of strings) refusals.push(refusal(kind("ease"), s, finger, "would-choke", `The finger has to leave: string ${choked} should sound there.`));
+      for (const s of strings) refuseOne(refusals, kind("ease"), s, finger, "would-choke", `The finger has to leave: string ${choked} should sound there.`);
       continue;
     }
     // A barre that rests lies on every string it covers.
@@ -264,7 +268,7 @@ const PER_FINGER = 2;
  * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
  * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
  */
-function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Refusal[]): FingerOption[] {
+function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Told): FingerOption[] {
   const { presses, position, settings } = context;
   const options: FingerOption[] = [NOTHING];
   const isArched = settings.index === "arched";
@@ -302,7 +306,7 @@ function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[],
     if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", "The idle fingers do not reach that far.");
     const covered = beyond.slice(0, reach);
     const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
-    const laidAt = (at: number, patch: FingerPatch, told: Refusal[] | null) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
+    const laidAt = (at: number, patch: FingerPatch, told: Told) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
     // They lie out of the way of a node.
     const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
     const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);
@@ -334,7 +338,7 @@ function order(finger: Press["finger"]): number {
 }
 
 /** Two or more fingers laid, or in a slap of this hand slapped, across all strings: only when nothing has to sound. */
-function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Refusal[]): FingerOption | null {
+function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Told): FingerOption | null {
   const strings = range(1, context.count);
   const refuse = (code: RefusalCode, reason: string) => {
     refuseAll(context, refusals, kind("lay"), strings, 2, code, reason);
@@ -349,11 +353,11 @@ function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Ref
   return { contacts, hold: context.settings.index === "arched" ? 0 : hold(part), posture: { across: true } };
 }
 
-function thumbOptions(context: FrettingContext, pressing: FingerMask, refusals: Refusal[]): FingerOption[] {
+function thumbOptions(context: FrettingContext, pressing: FingerMask, refusals: Told): FingerOption[] {
   const lowest = context.count;
   if (isWanted(context.intents[lowest - 1]!) || (pressing & fingerBit("T")) !== 0) return [NOTHING];
   if (context.settings.thumbOver === "no") {
-    refusals.push(refusal(kind("thumb"), lowest, "T", "school", "You keep the thumb behind the neck."));
+    refuseOne(refusals, kind("thumb"), lowest, "T", "school", "You keep the thumb behind the neck.");
     return [NOTHING];
   }
   const contacts = touched(context, kind("thumb"), [lowest], { finger: "T", fret: Math.max(1, context.position) }, refusals);

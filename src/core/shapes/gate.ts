@@ -2,8 +2,9 @@ import type { PalmKind } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { type Kind, partOf } from "../hands/parts.ts";
-import { BEHIND_FRET_MM, type FingerPatch } from "../hands/patches.ts";
+import { BEHIND_FRET_MM, type FingerPatch, type Patch } from "../hands/patches.ts";
 import type { Intent } from "../intent/intent.ts";
+import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import { isWanted } from "./situation.ts";
@@ -38,39 +39,43 @@ export interface Place {
   isCovered?: true;
 }
 
-/** Contacts of one kind on the strings where they may lie and act; `refusals` are told why not on the others. */
-export function touched(
-  context: Gated,
-  kind: Kind,
-  strings: readonly number[],
-  place: Place | ((string: number) => Place),
-  refusals: Refusal[] | null = null,
-): Contact[] {
+/** Where refusals are gathered, if somebody wants to know; else nothing is put into words. */
+export type Told = Refusal[] | null;
+
+/** Contacts of one kind on the strings where they may lie and act; told why not on the others. */
+export function touched(context: Gated, kind: Kind, strings: readonly number[], place: Place | ((string: number) => Place), told: Told = null): Contact[] {
   const contacts: Contact[] = [];
   for (const string of strings) {
     const here = typeof place === "function" ? place(string) : place;
     const made = contactAt(context, kind, string, here);
-    const refused = refusedAt(context, made, here);
-    if (refused === null) contacts.push(made);
-    else refusals?.push(refusal(kind, string, here.finger, ...refused));
+    const code = refusedAt(context, made, here);
+    if (code === null) contacts.push(made);
+    else if (told) refuseOne(told, kind, string, here.finger, code, reasonOf(code, string, here));
   }
   return contacts;
 }
 
-function refusedAt(context: Gated, contact: Contact, place: Place): [RefusalCode, string] | null {
+type GateCode = "dead-side" | "school" | "would-choke";
+
+function refusedAt(context: Gated, contact: Contact, { fret = 0, isCovered }: Place): GateCode | null {
   const { string } = contact;
-  const { fret = 0 } = place;
-  if (!acts(context, contact, fret))
-    return ["dead-side", `Fret ${fret} is at or nutwards of where string ${string} is pressed, so a touch there does nothing to it.`];
+  if (!acts(context, contact, fret)) return "dead-side";
   const intent = context.intents[string - 1]!;
   const damps = context.settings?.damps ?? "both";
-  // What the music asks for is no damping: the palm of a muted tone, a chuck, a slap, what a barre covers.
-  const isAsked = partOf(contact).role === "whole-hand" || intent === "muffled" || contact.hand === "aid";
-  if (damps !== "both" && damps !== contact.hand && !isAsked && !place.isCovered) return ["school", "You leave damping to your other hand."];
+  if (damps !== "both" && damps !== contact.hand && !isCovered) {
+    // What the music asks for is no damping: the palm of a muted tone, a chuck, a slap, what a barre covers.
+    const isAsked = partOf(contact).role === "whole-hand" || intent === "muffled" || contact.hand === "aid";
+    if (!isAsked) return "school";
+  }
+  if (!isWanted(intent)) return null;
   // Two fingers and more, a palm or a flat hand leave a muffled string its pitch; one finger does not.
-  const isMuffling = intent === "muffled" && partOf(contact).muffles && !contact.narrow;
-  if (isWanted(intent) && !isMuffling) return ["would-choke", `A finger there would choke string ${string}, which should sound.`];
-  return null;
+  return intent === "muffled" && partOf(contact).muffles && !contact.narrow ? null : "would-choke";
+}
+
+function reasonOf(code: GateCode, string: number, { fret = 0 }: Place): string {
+  if (code === "dead-side") return `Fret ${fret} is at or nutwards of where string ${string} is pressed, so a touch there does nothing to it.`;
+  if (code === "school") return "You leave damping to your other hand.";
+  return `A finger there would choke string ${string}, which should sound.`;
 }
 
 /** Whether a contact lies on the live side: nearer the bridge than the fret at which its string is pressed. */
@@ -85,58 +90,64 @@ export function isLive({ pressedFrets }: { pressedFrets: readonly number[] }, st
   return fret > pressedFrets[string - 1]!;
 }
 
-function contactAt({ strings }: Gated, kind: Kind, string: number, { finger, fret = 0, patch, grade, leadMs }: Place): Contact {
-  const where = patch ?? partOf(kind).patch;
-  return {
-    string,
-    ...kind,
-    ...(finger === undefined ? {} : { finger }),
-    touch: touchOf(),
-    narrow: where.at === "finger" && where.lone,
-    ...(leadMs === undefined ? {} : { leadMs }),
-  };
+function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { finger, fret = 0, patch, grade, leadMs }: Place): Contact {
+  const where = patch ?? partOf({ hand, part } as Kind).patch;
+  const touch = touchOf(grade && where.at === "heel" ? grade : where, strings.openLengthMm, fret);
+  const narrow = where.at === "finger" && where.lone;
+  const contact = (finger === undefined ? { string, hand, part, touch, narrow } : { string, hand, part, finger, touch, narrow }) as Contact;
+  if (leadMs !== undefined) contact.leadMs = leadMs;
+  return contact;
+}
 
-  function touchOf(): Touch {
-    const bridge = strings.openLengthMm;
-    switch (where.at) {
-      case "finger": {
-        const middle = Math.max(where.widthMm / 2, fretFromNutMm(bridge, fret) - BEHIND_FRET_MM);
-        return { fromMm: middle - where.widthMm / 2, toMm: middle + where.widthMm / 2, rate: where.rate };
-      }
-      case "bridge":
-        return fromBridge(where);
-      case "heel": {
-        if (!grade) throw new Error("a palm has a grade");
-        return fromBridge(grade);
-      }
-      case "nut":
-        return { fromMm: where.fromNutMm, toMm: where.toNutMm, rate: where.rate };
-      case "press":
-        throw new Error("a press is no touch");
+/** Touches by patch, open length and fret: the same one is the same object. */
+const knownTouches = new WeakMap<Patch | PalmKind, Map<number, Map<number, Touch>>>();
+
+function touchOf(where: Patch | PalmKind, openLengthMm: number, fret: number): Touch {
+  const byLength = knownIn(knownTouches, where, () => new Map<number, Map<number, Touch>>());
+  const byFret = knownIn(byLength, openLengthMm, () => new Map<number, Touch>());
+  return knownIn(byFret, fret, () => makeTouch(where, openLengthMm, fret));
+}
+
+function makeTouch(where: Patch | PalmKind, bridge: number, fret: number): Touch {
+  const fromBridge = ({ rate, fromBridgeMm, toBridgeMm }: PalmKind): Touch => ({ fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate });
+  if (!("at" in where)) return fromBridge(where);
+  switch (where.at) {
+    case "finger": {
+      const middle = Math.max(where.widthMm / 2, fretFromNutMm(bridge, fret) - BEHIND_FRET_MM);
+      return { fromMm: middle - where.widthMm / 2, toMm: middle + where.widthMm / 2, rate: where.rate };
     }
-    function fromBridge({ rate, fromBridgeMm, toBridgeMm }: PalmKind): Touch {
-      return { fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate };
-    }
+    case "bridge":
+      return fromBridge(where);
+    case "heel":
+      throw new Error("a palm has a grade");
+    case "nut":
+      return { fromMm: where.fromNutMm, toMm: where.toNutMm, rate: where.rate };
+    case "press":
+      throw new Error("a press is no touch");
   }
 }
 
-export function refusal(kind: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, reason: string): Refusal {
-  return { string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, reason };
+/** Why a kind of contact is not to be had on a string. */
+export function refuseOne(told: Told, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, reason: string): void {
+  const kind = { hand, part } as Kind;
+  told?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, reason });
 }
 
-/** Refuses a kind of contact on every one of these strings that nobody wants to hear. */
+/** The same on every one of these strings that nobody wants to hear. */
 export function refuseAll(
   { intents }: Gated,
-  refusals: Refusal[],
+  told: Told,
   kind: Kind,
   strings: readonly number[],
   finger: ContactFinger | 0 | undefined,
   code: RefusalCode,
   reason: string,
 ): void {
-  for (const s of strings) if (!isWanted(intents[s - 1]!)) refusals.push(refusal(kind, s, finger, code, reason));
+  if (told) for (const s of strings) if (!isWanted(intents[s - 1]!)) refuseOne(told, kind, s, finger, code, reason);
 }
 
 export function range(from: number, to: number): number[] {
-  return to < from ? [] : Array.from({ length: to - from + 1 }, (_, i) => from + i);
+  const all: number[] = [];
+  for (let n = from; n <= to; n++) all.push(n);
+  return all;
 }

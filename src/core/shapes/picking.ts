@@ -2,10 +2,11 @@ import type { ContactFinger, PickingFinger } from "../hands/fingers.ts";
 import { type BesidePart, PICKING_PARTS, type PickingPart, partOf } from "../hands/parts.ts";
 import { type FingersBeside, FREE_PICKING, type HandAtStrings, type PickingPosture, pickingPosture } from "../hands/postures.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
-import { effortOf, makeShape, type Option, withOnly, withoutDominated } from "./assemble.ts";
-import { range, refusal, refuseAll, touched } from "./gate.ts";
+import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
+import { HandShapes } from "./hand-shapes.ts";
 import { isWanted, type PickingContext } from "./situation.ts";
-import { bit, type HandShapes, type PickingShape, type Refusal, type RefusalCode } from "./types.ts";
+import { bit, type PickingShape, type RefusalCode } from "./types.ts";
 
 /** What heel or thumb can do, and what the fingers can do beside it; a shape takes one of each. */
 interface HandOption extends Option {
@@ -27,10 +28,13 @@ const hold = (part: PickingPart) => PICKING_PARTS[part].hold;
 
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
 export function pickingShapes(context: PickingContext): HandShapes<PickingPosture> {
-  const refusals: Refusal[] = [];
+  return new HandShapes(context, (told) => shapesFor(context, told));
+}
+
+function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
   if (context.taps) {
     refuseAll(context, refusals, kind("palm"), range(1, context.count), undefined, "finger-busy", "The picking hand is at the neck, holding a tapped note.");
-    return { shapes: [makeShape(context, [], FREE_PICKING, effortOf([]))], refusals, withOnly: withOnly(context) };
+    return [makeShape(context, [], FREE_PICKING, effortOf([]))];
   }
   const hands: HandOption[] = [HAND_OFF, ...followOptions(context, refusals), ...palmOptions(context, refusals), ...heelOption(context, refusals)];
   const fingers: FingerOption[] = [FINGERS_OFF, ...replantOption(context)];
@@ -63,7 +67,7 @@ export function pickingShapes(context: PickingContext): HandShapes<PickingPostur
       if (f !== FINGERS_OFF && extra.length === 0) continue;
       shapes.push(makeShape(context, [...h.contacts, ...extra], pickingPosture(h.at, f.beside), effortOf([h, f])));
     }
-  return { shapes: withoutDominated(withMutedTone(context, withChuckHand(context, shapes))), refusals, withOnly: withOnly(context) };
+  return withoutDominated(withMutedTone(context, withChuckHand(context, shapes)));
 }
 
 function takesWholeHand({ contacts }: Option): boolean {
@@ -92,7 +96,7 @@ const OFF_SCHOOL = 1;
  * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
  * or one short of it, as the player has learned it.
  */
-function followOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
+function followOptions(context: PickingContext, refusals: Told): HandOption[] {
   const { count, settings, stroke, lastPicked } = context;
   // Where thumb and nails swing, the ball of the hand stays at the bridge.
   if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
@@ -126,7 +130,7 @@ function followOptions(context: PickingContext, refusals: Refusal[]): HandOption
 const THUMB_REACH = 3;
 
 /** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
-function palmOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
+function palmOptions(context: PickingContext, refusals: Told): HandOption[] {
   const { count, intents, settings, stroke } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
   const muted = mutedStrings(context);
@@ -176,11 +180,11 @@ function palmOptions(context: PickingContext, refusals: Refusal[]): HandOption[]
 const STAYS = 0.5;
 
 /** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
-function heelOption(context: PickingContext, refusals: Refusal[]): HandOption[] {
+function heelOption(context: PickingContext, refusals: Told): HandOption[] {
   const { count, intents, settings, stroke } = context;
   if (!stroke || stroke.as === "play" || context.slaps) return [];
   const refuse = (code: RefusalCode, reason: string) => {
-    for (const s of range(1, count)) if (intents[s - 1] === "thud") refusals.push(refusal(kind("heel"), s, undefined, code, reason));
+    for (const s of range(1, count)) if (intents[s - 1] === "thud") refuseOne(refusals, kind("heel"), s, undefined, code, reason);
     return [];
   };
   if (settings.damps !== "picking" && stroke.as !== "chuck")
@@ -226,7 +230,7 @@ function besideOption(context: PickingContext, part: BesidePart, strings: readon
 }
 
 /** Curled fingers of the picking hand on treble strings, well clear of the stroke. */
-function curledFingers(context: PickingContext, refusals: Refusal[]): FingerOption[] {
+function curledFingers(context: PickingContext, refusals: Told): FingerOption[] {
   const clear = Math.min(
     context.count + 1,
     ...range(1, context.count).filter((s) => isWanted(context.intents[s - 1]!) || (context.stroke?.crossed.includes(s) ?? false)),
@@ -245,7 +249,7 @@ function curledFingers(context: PickingContext, refusals: Refusal[]): FingerOpti
 }
 
 /** Floating thumb: goes along with the playing fingers and leans on all lower strings, three at most; anchored: stays on the lowest. */
-function bassThumbOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
+function bassThumbOptions(context: PickingContext, refusals: Told): HandOption[] {
   const { count, settings } = context;
   const lowestUsed = lowestWantedOrStruck(context);
   const strings = range(lowestUsed + 1, count);
@@ -255,7 +259,7 @@ function bassThumbOptions(context: PickingContext, refusals: Refusal[]): HandOpt
     return [];
   }
   if (settings.bassThumb === "anchored") {
-    for (const s of strings.slice(0, -1)) refusals.push(refusal(kind("thumb"), s, "p", "school", "Your thumb stays anchored on the lowest string."));
+    for (const s of strings.slice(0, -1)) refuseOne(refusals, kind("thumb"), s, "p", "school", "Your thumb stays anchored on the lowest string.");
     return strings.length > 0 ? [thumbOption(context, "thumb", [count])] : [];
   }
   // One string further where the finger that plucks comes to rest on the neighbour.
@@ -294,7 +298,7 @@ function restStrokeOption(context: PickingContext): FingerOption[] {
 }
 
 /** The thumb lies back on the bass string it played; its back can stop the next one. */
-function thumbReturnOptions(context: PickingContext, refusals: Refusal[]): HandOption[] {
+function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption[] {
   const { lastThumb, count } = context;
   const isFree = (s: number) => s <= count && !isWanted(context.intents[s - 1]!);
   const own = pluckedBy(context).get("p");
@@ -310,13 +314,13 @@ function thumbReturnOptions(context: PickingContext, refusals: Refusal[]): HandO
 }
 
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */
-function plantOption(context: PickingContext, refusals: Refusal[]): FingerOption[] {
+function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
   const plucking = pluckedBy(context);
   const contacts = [1, 2, 3].flatMap((s) => {
     if (isWanted(context.intents[s - 1]!)) return [];
     const finger = fingerOfString(s, 6);
     if (!plucking.has(finger)) return touched(context, kind("plant"), [s], { finger });
-    refusals.push(refusal(kind("plant"), s, finger, "finger-busy", "That finger is plucking another string."));
+    refuseOne(refusals, kind("plant"), s, finger, "finger-busy", "That finger is plucking another string.");
     return [];
   });
   const strings = contacts.reduce((mask, c) => mask | bit(c.string), 0);

@@ -3,13 +3,14 @@ import type { Posture } from "../hands/postures.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Pin } from "../passage/schema.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { Contact, HandShapes, Refusal, Shape } from "./types.ts";
+import type { Possible } from "./hand-shapes.ts";
+import type { Contact, Refusal, Shape } from "./types.ts";
 
 /**
  * Keeps the shapes that honour the player's pins. A pin that no shape can honour is left aside here and told as an issue;
  * see `isUnmet`.
  */
-export function pinnedShapes<P extends Posture>(all: HandShapes<P>, hand: PlannedHand, step: Step, timeline: Timeline, pins: readonly Pin[]): HandShapes<P> {
+export function pinnedShapes<P extends Posture>(all: Possible<P>, hand: PlannedHand, step: Step, timeline: Timeline, pins: readonly Pin[]): Possible<P> {
   const here = pins.filter((pin) => SIDE[pin.contact.hand] === hand && covers(pin, step, timeline));
   if (here.length === 0) return all;
   let shapes = all.shapes;
@@ -30,7 +31,7 @@ export function pinnedShapes<P extends Posture>(all: HandShapes<P>, hand: Planne
     if (want === "demand") return [];
     return [{ string, ...kindOf(contact), ...(finger === undefined ? {} : { finger }), code: "banned", reason: "You ruled this contact out here." }];
   });
-  return { ...all, shapes, refusals: [...refusals, ...all.refusals] };
+  return { shapes, refusals: [...refusals, ...all.refusals], withOnly: (shape, contacts) => all.withOnly(shape, contacts) };
 }
 
 /** A contact that no written note or stroke asks for. */

@@ -8,15 +8,16 @@ import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline, TimelineStroke } from "../timeline/types.ts";
 import { frettingShapes } from "./fretting.ts";
+import type { HandShapes, Possible } from "./hand-shapes.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
 import { frettingSituation, type LastStruck, pickingSituation, type Setup, wantedMask } from "./situation.ts";
-import type { HandShapes, StringMask } from "./types.ts";
+import type { StringMask } from "./types.ts";
 
 /** What both hands can do during one step. Shared between steps in equal situations. */
 export interface StepShapes {
-  fretting: HandShapes<FrettingPosture>;
-  picking: HandShapes<PickingPosture>;
+  fretting: Possible<FrettingPosture>;
+  picking: Possible<PickingPosture>;
 }
 
 const MOST_REMEMBERED = 50000;

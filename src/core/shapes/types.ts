@@ -69,11 +69,3 @@ export interface Shape<P extends Posture = Posture> {
 
 export type FrettingShape = Shape<FrettingPosture>;
 export type PickingShape = Shape<PickingPosture>;
-
-/** Shapes a hand can take, and what it was refused. */
-export interface HandShapes<P extends Posture = Posture> {
-  shapes: Shape<P>[];
-  refusals: Refusal[];
-  /** A shape with only some of its contacts, for a player who rules others out. */
-  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P>;
-}

@@ -95,12 +95,12 @@ function flows(model: Model, hand: "F" | "P", before: ProblemStep, now: ProblemS
   const side = hand === "F" ? "fretting" : "picking";
   const from = posturesOf(before, side);
   const to = posturesOf(now, side);
-  const outgoing = new Map<string, string[]>([...from.keys()].map((key) => [key, []]));
-  const incoming = new Map<string, string[]>([...to.keys()].map((key) => [key, []]));
+  const outgoing = new Map<Posture, string[]>([...from.keys()].map((key) => [key, []]));
+  const incoming = new Map<Posture, string[]>([...to.keys()].map((key) => [key, []]));
   let arc = 0;
-  for (const [a, { posture: postureA }] of from)
-    for (const [b, { posture: postureB }] of to) {
-      const cost = moveCost(now, postureA, postureB);
+  for (const [a] of from)
+    for (const [b] of to) {
+      const cost = moveCost(now, a, b);
       if (cost === null) continue;
       const name = `y${hand}_${k}_${arc++}`;
       model.terms.push({ name, harm: 0, rushed: cost.rushedMs, stray: 0, effort: cost.effort, changes: cost.changes });
@@ -109,16 +109,16 @@ function flows(model: Model, hand: "F" | "P", before: ProblemStep, now: ProblemS
     }
   const balance = (arcs: string[], pairs: string[]) =>
     model.constraints.push(`${sum([...arcs, ...pairs.map((p) => `-1 ${p}`)]).replaceAll("+ -1", "- 1")} = 0`);
-  for (const [key, { shapes }] of from) balance(outgoing.get(key)!, pairsOf(before, k - 1, side, shapes));
-  for (const [key, { shapes }] of to) balance(incoming.get(key)!, pairsOf(now, k, side, shapes));
+  for (const [posture, shapes] of from) balance(outgoing.get(posture)!, pairsOf(before, k - 1, side, shapes));
+  for (const [posture, shapes] of to) balance(incoming.get(posture)!, pairsOf(now, k, side, shapes));
 }
 
-function posturesOf(step: ProblemStep, side: "fretting" | "picking"): Map<string, { posture: Posture; shapes: number[] }> {
-  const postures = new Map<string, { posture: Posture; shapes: number[] }>();
+function posturesOf(step: ProblemStep, side: "fretting" | "picking"): Map<Posture, number[]> {
+  const postures = new Map<Posture, number[]>();
   step[side].forEach((shape, i) => {
-    const known = postures.get(shape.posture.key);
-    if (known) known.shapes.push(i);
-    else postures.set(shape.posture.key, { posture: shape.posture, shapes: [i] });
+    const known = postures.get(shape.posture);
+    if (known) known.push(i);
+    else postures.set(shape.posture, [i]);
   });
   return postures;
 }
