@@ -20,7 +20,7 @@ const PARTS: Mutant[] = KINDS.filter(({ part }) => part !== "press").map((kind) 
   name: `part: no ${kind.hand} ${kind.part}`,
   file: `${CORE}shapes/gate.ts`,
   from: "  const { string } = contact;\n",
-  to: `  const { string } = contact;\n  if (contact.hand === "${kind.hand}" && contact.part === "${kind.part}") return ["out-of-reach", "mutant"];\n`,
+  to: `  const { string } = contact;\n  if (contact.hand === "${kind.hand}" && contact.part === "${kind.part}") return "would-choke";\n`,
   row: JSON.stringify(partOf(kind)),
 }));
 
@@ -43,15 +43,18 @@ const SCHOOLS_OFF: Mutant[] = SCHOOL_KEYS.map((key) => ({
 }));
 
 const F = "shapes/fretting.ts";
+const LEAN = "shapes/lean.ts";
+const IDLE = "shapes/idle-fingers.ts";
 const P = "shapes/picking.ts";
+const PALM = "shapes/palm.ts";
 
 /** Conditions of the shapes. */
 const SHAPES: Mutant[] = [
-  off("no index behind", F, "  if (!press && held.length === 0 && !home) return [NOTHING];\n", "  if (!press) return [NOTHING];\n"),
-  off("the index leans on nothing while it presses", F, "    return leans(context, press.fret, strings, [], refusals);", "    return [NOTHING];"),
+  off("no index behind", LEAN, "  if (!press && held.length === 0 && !home) return [NOTHING];\n", "  if (!press) return [NOTHING];\n"),
+  off("the index leans on nothing while it presses", LEAN, "    return leans(context, press.fret, strings, [], refusals);", "    return [NOTHING];"),
   off(
     "an idle index lies no further than the strings pressed",
-    F,
+    LEAN,
     "Math.max(...presses.flatMap((p) => p.strings)) + 1) : context.count;",
     "Math.max(...presses.flatMap((p) => p.strings))) : 1;",
   ),
@@ -76,12 +79,12 @@ const SHAPES: Mutant[] = [
     "const covered = finger === 1 && strings.length > 1 ? range(Math.min(...strings), Math.max(...strings)) : strings;",
     "const covered = strings;",
   ),
-  off("idle fingers reach past the grip", F, "const beside = range(1, bassMost > 0 ? bassMost : context.count);", "const beside = range(1, context.count);"),
-  off("idle fingers reach across what sounds", F, "if (bassMost > 0 && !isBeside(run)) {", "if (bassMost > 99 && !isBeside(run)) {"),
-  off("a finger covers any number of strings", F, "const PER_FINGER = 2;", "const PER_FINGER = 9;"),
+  off("idle fingers reach past the grip", IDLE, "const beside = range(1, bassMost > 0 ? bassMost : context.count);", "const beside = range(1, context.count);"),
+  off("idle fingers reach across what sounds", IDLE, "if (bassMost > 0 && !isBeside(run)) {", "if (bassMost > 99 && !isBeside(run)) {"),
+  off("a finger covers any number of strings", IDLE, "const PER_FINGER = 2;", "const PER_FINGER = 9;"),
   off(
     "an arched index lies flat",
-    F,
+    LEAN,
     'if (settings.index === "arched")\n    return refuse(',
     'if (settings.index === ("never" as string))\n    return refuse(',
   ),
@@ -113,7 +116,7 @@ const SHAPES: Mutant[] = [
   off("a barre covers nothing while the other hand damps", F, "{ ...place, isCovered: true }", "place"),
   off("no back of the thumb", P, "[s, s + 1].filter(isFree)", "[s].filter(isFree)"),
   off("touches act on the dead side too", "shapes/gate.ts", 'return hand === "aid" ? pressed === 0 : fret > pressed;', "return true;"),
-  off("a wanted string may be choked", "shapes/gate.ts", "if (isWanted(intent) && !isMuffling)", "if (intent === null && !isMuffling)"),
+  off("a wanted string may be choked", "shapes/gate.ts", "if (!isWanted(intent)) return null;", "return null;"),
   off(
     "a lone finger leaves a muffled string its pitch",
     "shapes/gate.ts",
@@ -136,55 +139,55 @@ const SHAPES: Mutant[] = [
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
   off("nothing is held through a chuck", "fingering/fingering.ts", "isHeldThrough(step, settings) ?", "isHeldThrough(step, settings) && step.ms < 0 ?"),
   off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
-  off("a finger behind another one lets go", "fingering/fingering.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
+  off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
     "answers are heard like a string's own sound",
     "hazards/hazards.ts",
     "return ANSWERS.has(cause) && isMeant ? LEAST_ANSWER_DB[kind] : LEAST_STRAY_DB;",
     "return cause && isMeant && kind ? LEAST_STRAY_DB : LEAST_STRAY_DB;",
   ),
-  off("a rake has to be deadened", "hazards/hazards.ts", 'struck: step.stroke?.as !== "rake" && fresh', "struck: fresh"),
+  off("a rake has to be deadened", "hazards/hazards.ts", 'struck: struck && step.stroke?.as !== "rake",', "struck,"),
   off("a bare string costs nothing", "plan/costs.ts", "const BARE = 3;", "const BARE = 0;"),
   off("no chime is too faint", "acoustics/chime.ts", ">= AUDIBLE_DB[gain] + LEAST_STRAY_DB;", ">= (AUDIBLE_DB[gain] + LEAST_STRAY_DB) * 99;"),
   off("a palm does not end a chime", "plan/costs.ts", " | (fretting.chimes & picking.damps)) & step.struck)", ") & step.struck)"),
   off(
     "the palm goes up to every neighbour",
-    P,
+    PALM,
     'const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);',
     "const near = option(beside + 1, 0);",
   ),
   off(
     "the palm school stops short for nothing",
-    P,
+    PALM,
     'const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);',
     "const short = option(beside + 2, 0);",
   ),
   off(
     "the palm does not stop at strings that ring",
-    P,
+    PALM,
     "const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));",
     "const free = 0;",
   ),
   off(
     "plucking fingers keep their palm down",
-    P,
+    PALM,
     'settings.playsWith === "fingers" && stroke && stroke.kind !== "p"',
     'settings.playsWith === "fingers" && stroke && stroke.kind === "a"',
   ),
-  off("percussive palm on up-strokes", P, 'stroke?.kind === "up" && crossed > 1', 'stroke?.kind === "pop" && crossed > 1'),
+  off("percussive palm on up-strokes", PALM, 'stroke?.kind === "up" && crossed > 1', 'stroke?.kind === "pop" && crossed > 1'),
   off("chucks by anything", P, "return heel.length > 0 ? heel : shapes;", "return shapes;"),
-  off("ghosts by the picking hand as well", P, 'if (settings.damps !== "picking" && stroke.as !== "chuck")', 'if (settings.damps === ("none" as string))'),
-  off("edge school goes through all strings", P, 'settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);', "range(1, count);"),
+  off("ghosts by the picking hand as well", PALM, 'if (settings.damps !== "picking" && stroke.as !== "chuck")', 'if (settings.damps === ("none" as string))'),
+  off("edge school goes through all strings", PALM, 'settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);', "range(1, count);"),
   off(
     "release school lets the picking hand chuck",
-    P,
+    PALM,
     'if (settings.chuck === "release") return refuse(',
     'if (settings.chuck === ("never" as string)) return refuse(',
   ),
   off(
     "a muffled note without a palm",
     P,
-    "return shapes.filter((s) => bits(s.muffles & muted) === best);",
+    "return shapes.filter((s) => bitCount(s.muffles & muted) === best);",
     "return shapes.filter((s) => bits(s.muffles & muted) <= best);",
   ),
   off("an anchored thumb travels", P, 'if (settings.bassThumb === "anchored") {', 'if (settings.bassThumb === ("never" as string)) {'),
@@ -216,10 +219,10 @@ const STAGES: Mutant[] = [
   off("nothing chimes", "acoustics/chime.ts", "if (contacts > 0 && decay < enough * contacts) return n;", ""),
   off("one touch on a node is judged as two", "acoustics/chime.ts", "decay < enough * contacts", "decay < enough * 2"),
   off("no carry-over", "hazards/hazards.ts", 'if (ended && (was === "ring"', 'if (ended && false && (was === "ring"'),
-  off("no pull-off", "hazards/hazards.ts", "if (ended.pressedFret > 0) add(", "if (ended.pressedFret > 99) add("),
-  off("no jolt", "hazards/hazards.ts", 'if (step.stroke && played !== null) add("jolt"', 'if (step.stroke && played === 999) add("jolt"'),
+  off("no pull-off", "hazards/hazards.ts", "if (ended.pressedFret > 0) fresh", "if (ended.pressedFret > 99) fresh"),
+  off("no jolt", "hazards/hazards.ts", "if (step.stroke && played !== null)\n", "if (step.stroke && played === 999)\n"),
   off("no extra jolt of slaps", "acoustics/constants.ts", "slap: 12, pop: 12, chuck: 10, click: 8", "slap: 0, pop: 0, chuck: 0, click: 0"),
-  off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) add("sympathy", answer, 0);'),
+  off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) fresh.push(excited("sympathy", answer, string, 0, step, model));'),
   off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before.step))", "if (isShoved(string, step, null))"),
   off("bends shove the other side", "hazards/hazards.ts", "const side = note.string <= 3 ? 1 : -1;", "const side = note.string <= 3 ? -1 : 1;"),
   off("what has died away is a measure", "hazards/hazards.ts", "else if (now > struck - DIED_AWAY_DB) take(now);", "else take(now);"),
@@ -251,8 +254,8 @@ const STAGES: Mutant[] = [
   off(
     "no forced move",
     "plan/costs.ts",
-    "if (move.needMs > moment.haveMs && !isForced(move, from, next)) return null;",
-    "if (move.needMs > moment.haveMs) return null;",
+    "for (const move of late) if (!isForced(move, from, next)) return null;",
+    "if (late.length > 0) return null;",
   ),
   off("a note need not speak", "plan/problem.ts", "export const SPEAK_MS = 50;", "export const SPEAK_MS = 0;"),
   off("hands never set out early", "plan/moves.ts", "const after = (ms: number) => Math.max(0, ms - early);", "const after = (ms: number) => ms + 0 * early;"),

@@ -2,7 +2,7 @@ import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, LEAST
 import { type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
 import { dbOf } from "../acoustics/weighting.ts";
-import { type HandState, pressedAt } from "../fingering/fingering.ts";
+import { type HandState, pressedAt } from "../fingering/hand-state.ts";
 import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";

@@ -1,4 +1,4 @@
-import { type HandState, isHeld } from "../fingering/fingering.ts";
+import { type HandState, isHeld } from "../fingering/hand-state.ts";
 import { type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
 import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Ticks } from "../music/ticks.ts";

@@ -3,7 +3,7 @@ import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
-import type { Shape } from "../shapes/types.ts";
+import { bitCount, type Shape } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
 import type { ProblemStep, StringStakes } from "./problem.ts";
 
@@ -140,9 +140,3 @@ export function posturesIn(shapes: readonly Shape[]): readonly Posture[] {
 }
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };
-
-export function bitCount(mask: number): number {
-  let count = 0;
-  for (let m = mask; m !== 0; m &= m - 1) count++;
-  return count;
-}

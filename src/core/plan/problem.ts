@@ -1,5 +1,5 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
-import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/fingering.ts";
+import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
 import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
 import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";

@@ -1,4 +1,4 @@
-import type { Press } from "../fingering/fingering.ts";
+import type { Press } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Contact, Shape } from "../shapes/types.ts";

@@ -1,25 +1,16 @@
-import type { Press } from "../fingering/fingering.ts";
+import type { Press } from "../fingering/hand-state.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
-import { FRETTING_PARTS, type FrettingPart } from "../hands/parts.ts";
-import { FINGER_PAD, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
+import type { FrettingPart } from "../hands/parts.ts";
+import { HAND_ACROSS } from "../hands/patches.ts";
 import { type FrettingPosture, frettingPosture } from "../hands/postures.ts";
-import { chimesAlone, type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { type FingerOption, hold, kind, NOTHING } from "./fretting-options.ts";
 import { isLive, range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
 import { HandShapes } from "./hand-shapes.ts";
+import { idleOptions } from "./idle-fingers.ts";
+import { leanOptions } from "./lean.ts";
 import { type FrettingContext, isWanted } from "./situation.ts";
-import { bit, type Contact, type FrettingShape, type RefusalCode } from "./types.ts";
-
-/** One thing a hand can do in addition to its work; a shape takes at most one per group. */
-interface FingerOption extends Option {
-  posture?: Partial<FrettingPosture>;
-  /** Fingers it needs for itself. */
-  fingers?: FingerMask;
-}
-
-const NOTHING: FingerOption = { contacts: [], hold: 0 };
-
-const kind = <P extends FrettingPart>(part: P) => ({ hand: "fretting", part }) as const;
-const hold = (part: FrettingPart) => FRETTING_PARTS[part].hold;
+import type { Contact, FrettingShape, RefusalCode } from "./types.ts";
 
 /**
  * Every posture the fretting hand can take besides the presses themselves. What costs a player nothing and changes with the
@@ -133,90 +124,6 @@ function flatOptions(context: FrettingContext, press: Press, refusals: Told): Fi
 /** What the second string under a flattened finger adds, in tenths a second. */
 const FLATTER = 2;
 
-/**
- * The underside of the index: over strings next to the one it presses, on the treble side; where it presses nothing, over any
- * run, from where it rests or from its post behind the others.
- */
-function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: Told): FingerOption[] {
-  const { presses, position, left, settings, bending } = context;
-  const press = presses.find((p) => p.finger === 1);
-  const home = left.find((p) => p.finger === 1);
-  const held = presses.length > 0 ? presses : left.filter((p) => p.finger !== 1);
-  if (!press && held.length === 0 && !home) return [NOTHING];
-  const refuse = (strings: readonly number[], code: RefusalCode, reason: string) => {
-    refuseAll(context, refusals, kind("underside"), strings, 1, code, reason);
-    return [NOTHING];
-  };
-  if (settings.index === "arched")
-    return refuse(
-      range(1, press ? Math.min(...press.strings) - 1 : context.count),
-      "school",
-      "You play with an arched index, so its underside stays off the strings.",
-    );
-  if (press) {
-    const strings = range(1, Math.min(...press.strings) - 1).reverse();
-    if ((bending & fingerBit(1)) !== 0) return refuse(strings, "contortion", "The index bends its string and does nothing else.");
-    return leans(context, press.fret, strings, [], refusals);
-  }
-  // Where it pressed it may be beside the others; else it is behind them.
-  const fret = home ? Math.min(home.fret, ...held.map((p) => p.fret)) : Math.min(position, ...held.map((p) => p.fret - 1));
-  if (fret < 1) return [NOTHING];
-  const resting = home && home.fret === fret ? rests.filter((c) => c.finger === 1) : [];
-  // Behind a grip that presses it lies over the treble side, its tip on the next string; behind one that rests, over any run.
-  const furthest = presses.length > 0 ? Math.min(context.count, Math.max(...presses.flatMap((p) => p.strings)) + 1) : context.count;
-  const options = runs(context, fret, furthest).flatMap((run) =>
-    resting.every((c) => run.includes(c.string)) ? leans(context, fret, [...run].reverse(), resting, refusals) : [],
-  );
-  return options.length > 0 ? options : [NOTHING];
-}
-
-/** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */
-function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Told): FingerOption[] {
-  const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
-  const free = choked < 0 ? strings : strings.slice(0, choked);
-  if (choked >= 0)
-    refuseAll(
-      context,
-      refusals,
-      kind("underside"),
-      strings.slice(choked + 1),
-      1,
-      "would-choke",
-      `Laid flat, the index would also lie on string ${strings[choked]}, which should sound.`,
-    );
-  const here = resting.map((c) => c.string);
-  const contacts = touched(
-    context,
-    kind("underside"),
-    free.filter((s) => !here.includes(s)),
-    { finger: 1, fret },
-    refusals,
-  );
-  const soon = contacts.findIndex(({ string }) => (context.soonWanted & bit(string)) !== 0);
-  // Not leaning is always to be had: no lean is forced by a want of anything else.
-  const lengths = new Set([0, soon < 0 ? contacts.length : soon, contacts.length]);
-  return [...lengths].map((length) => {
-    if (length === 0) return NOTHING;
-    const leant = contacts.slice(0, length);
-    const lean = leant.reduce((mask, { string }) => mask | bit(string), 0);
-    return { contacts: [...resting, ...leant], hold: hold("underside"), posture: { lean }, fingers: fingerBit(1) };
-  });
-}
-
-/** Runs of neighbouring strings, up to one, over which a finger at a fret chokes nothing. */
-function runs(context: FrettingContext, fret: number, furthest: number): number[][] {
-  const found: number[][] = [];
-  let run: number[] = [];
-  for (let s = 1; s <= furthest + 1; s++) {
-    if (s <= furthest && !(isWanted(context.intents[s - 1]!) && isLive(context, s, fret))) run.push(s);
-    else {
-      if (run.some((string) => isLive(context, string, fret))) found.push(run);
-      run = [];
-    }
-  }
-  return found;
-}
-
 /** On bass the index presses, or lets go for a dead note, and 2 to 4 lie together softly on the same string nearer the bridge. */
 function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOption[] {
   if (context.kind !== "electric-bass" || (pressing & ~fingerBit(1)) !== 0) return [NOTHING];
@@ -259,82 +166,6 @@ function restingFingers(context: FrettingContext, pressing: FingerMask, refusals
     contacts.push(...touched(context, kind("ease"), covered, { finger, fret }, refusals));
   }
   return contacts;
-}
-
-/** Strings that a finger with nothing to press covers by lying there. */
-const PER_FINGER = 2;
-
-/**
- * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
- * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
- */
-function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Told): FingerOption[] {
-  const { presses, position, settings } = context;
-  const options: FingerOption[] = [NOTHING];
-  const isArched = settings.index === "arched";
-  // The index that leans is told there.
-  const free = idle.filter((f) => isArched || f !== 1);
-  const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
-  const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
-  const refuse = (strings: readonly number[], code: RefusalCode, reason: string) =>
-    refuseAll(context, refusals, kind("spare"), strings, free.at(-1) ?? 4, code, reason);
-  if (bassMost > 0) refuse(range(bassMost + 1, context.count), "contortion", "No idle finger reaches past the grip to the bass side.");
-  const beside = range(1, bassMost > 0 ? bassMost : context.count);
-  if (free.length === 0) {
-    refuse(beside, "finger-busy", "All four fingers are at work here.");
-    return options;
-  }
-  if (ready.length === 0) {
-    refuse(beside, "no-time", "The idle finger is wanted elsewhere too soon.");
-    return options;
-  }
-  const front = ready.at(-1)!;
-  const fret = Math.max(1, Math.min(positionOf(front), ...presses.filter((p) => order(p.finger) > front).map((p) => p.fret)));
-  const together = ready.length > 1;
-  for (const run of runs(context, fret, beside.length)) {
-    // Nearest the grip first, and only beside it: no finger lies across a string that sounds.
-    if (bassMost > 0 && !isBeside(run)) {
-      refuse(run, "contortion", "An idle finger would have to reach across a string that sounds.");
-      continue;
-    }
-    // While nothing is pressed an arched hand lies flat as a whole: resting fingers cover strings too, and the others lie over theirs.
-    const flat = isArched && presses.length === 0;
-    const isResting = (s: number) => rests.some((c) => c.string === s);
-    const open = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
-    const beyond = open.filter((s) => presses.length > 0 || !isResting(s));
-    const reach = PER_FINGER * (flat ? 4 : ready.length) - (flat ? open.length - beyond.length : 0);
-    if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", "The idle fingers do not reach that far.");
-    const covered = beyond.slice(0, reach);
-    const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
-    const laidAt = (at: number, patch: FingerPatch, told: Told) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
-    // They lie out of the way of a node.
-    const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
-    const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);
-    if (contacts.length === 0) continue;
-    const strings = contacts.map((c) => c.string);
-    options.push({
-      contacts,
-      hold: isArched ? 0 : together ? TOGETHER : hold("spare"),
-      posture: { spare: { kind: "laid", strings } },
-      fingers: ready.reduce((mask, f) => mask | fingerBit(f), 0),
-    });
-  }
-  return options;
-
-  function isBeside(run: readonly number[]): boolean {
-    return presses.some(({ strings }) => strings.some((s) => run.includes(s) || run.includes(s - 1) || run.includes(s + 1)));
-  }
-  function positionOf(finger: 1 | 2 | 3 | 4): number {
-    const below = presses.filter((p) => order(p.finger) < finger).map((p) => p.fret);
-    return Math.max(position + finger - 1, ...below);
-  }
-}
-
-/** Idle fingers lying together where the index usually leans, in tenths a second: not the school, and no trouble. */
-const TOGETHER = 2;
-
-function order(finger: Press["finger"]): number {
-  return finger === "T" ? 0 : finger;
 }
 
 /** Two or more fingers laid, or in a slap of this hand slapped, across all strings: only when nothing has to sound. */

@@ -1,30 +1,14 @@
 import type { ContactFinger, PickingFinger } from "../hands/fingers.ts";
-import { type BesidePart, PICKING_PARTS, type PickingPart, partOf } from "../hands/parts.ts";
-import { type FingersBeside, FREE_PICKING, type HandAtStrings, type PickingPosture, pickingPosture } from "../hands/postures.ts";
+import { type BesidePart, partOf } from "../hands/parts.ts";
+import { FREE_PICKING, type PickingPosture, pickingPosture } from "../hands/postures.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
 import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
 import { HandShapes } from "./hand-shapes.ts";
+import { followOptions, heelOption, palmOptions } from "./palm.ts";
+import { FINGERS_OFF, type FingerOption, HAND_OFF, type HandOption, hold, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
 import { isWanted, type PickingContext } from "./situation.ts";
-import { bit, type PickingShape, type RefusalCode } from "./types.ts";
-
-/** What heel or thumb can do, and what the fingers can do beside it; a shape takes one of each. */
-interface HandOption extends Option {
-  at: HandAtStrings;
-}
-
-interface FingerOption extends Option {
-  beside: FingersBeside;
-}
-
-const HAND_OFF: HandOption = { contacts: [], hold: 0, at: { kind: "off" } };
-const FINGERS_OFF: FingerOption = { contacts: [], hold: 0, beside: null };
-
-/** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
-export const CHUCK_LEAD_MS = 25;
-
-const kind = <P extends PickingPart>(part: P) => ({ hand: "picking", part }) as const;
-const hold = (part: PickingPart) => PICKING_PARTS[part].hold;
+import { bit, bitCount, type PickingShape } from "./types.ts";
 
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
 export function pickingShapes(context: PickingContext): HandShapes<PickingPosture> {
@@ -85,116 +69,8 @@ function withChuckHand(context: PickingContext, shapes: PickingShape[]): Picking
 function withMutedTone(context: PickingContext, shapes: PickingShape[]): PickingShape[] {
   const muted = mutedStrings(context).reduce((mask, s) => mask | bit(s), 0);
   if (muted === 0) return shapes;
-  const best = Math.max(...shapes.map((s) => bits(s.muffles & muted)));
-  return shapes.filter((s) => bits(s.muffles & muted) === best);
-}
-
-/** Strokes of effort, in tenths, for a palm that lies one string nearer or further than the player's school has it. */
-const OFF_SCHOOL = 1;
-
-/**
- * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
- * or one short of it, as the player has learned it.
- */
-function followOptions(context: PickingContext, refusals: Told): HandOption[] {
-  const { count, settings, stroke, lastPicked } = context;
-  // Where thumb and nails swing, the ball of the hand stays at the bridge.
-  if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
-  const wanted = lowestWantedOrStruck(context);
-  const beside = stroke && stroke.crossed.length > 0 ? wanted : Math.max(wanted, lastPicked);
-  const { palm } = context.strings.rig;
-  const option = (from: number, perStroke: number): HandOption => {
-    const palmed = settings.pickHand === "thumb" ? range(from + THUMB_REACH, count) : range(from, count);
-    const thumbed = settings.pickHand === "thumb" ? touched(context, kind("thumb"), range(from, Math.min(count, from + THUMB_REACH - 1)), { finger: "p" }) : [];
-    const contacts = [...thumbed, ...touched(context, kind("palm"), palmed, { grade: palm.choked })];
-    return { contacts, hold: 0, perStroke, at: { kind: "follow", from: contacts.length > 0 ? from : 0 } };
-  };
-  if (beside === 0) return [option(1, 0)];
-  if (settings.pickHand === "thumb") return [option(beside + 1, 0)];
-  const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);
-  const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);
-  if (settings.neighbour === "fingertip" && beside < count)
-    refuseAll(
-      context,
-      refusals,
-      kind("palm"),
-      [beside + 1],
-      undefined,
-      "palm-margin",
-      `The palm stops one string short of string ${beside}; that neighbour is the fingertip's.`,
-    );
-  return [short, near];
-}
-
-/** Strings a resting thumb covers: its tip on one, side and back on the next two. */
-const THUMB_REACH = 3;
-
-/** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
-function palmOptions(context: PickingContext, refusals: Told): HandOption[] {
-  const { count, intents, settings, stroke } = context;
-  const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
-  const muted = mutedStrings(context);
-  const refuse = (from: number, to: number, code: RefusalCode, reason: string) =>
-    refuseAll(context, refusals, kind("palm"), range(from, to), undefined, code, reason);
-  if (settings.playsWith === "slap") {
-    refuse(1, count, "finger-busy", "The slapping hand swings free of the bridge.");
-    return [];
-  }
-  if (settings.playsWith !== "pick" && muted.length === 0) {
-    refuse(1, count, "school", "Plucking fingers keep the palm off the bridge unless a palm-muted tone is asked for.");
-    return [];
-  }
-  if (settings.pickHand === "thumb" && muted.length === 0) {
-    refuse(1, count, "school", "Your thumb rests on the strings, so the palm stays off the bridge.");
-    return [];
-  }
-  if (context.kind === "electric-bass" && settings.playsWith === "fingers" && stroke && stroke.kind !== "p" && stroke.crossed.length > 0) {
-    refuse(1, count, "finger-busy", "Plucking with the fingers holds the palm off the bridge; the thumb could pluck under it.");
-    return [];
-  }
-  const crossed = stroke?.crossed.length ?? 0;
-  if (settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && crossed > 1) {
-    refuse(1, count, "school", "Your palm lands with the down-stroke only.");
-    return [];
-  }
-  refuse(1, free, "would-choke", `The palm cannot pass string ${free}, which should ring.`);
-  const forced = muted.length > 0 ? Math.min(...muted) : count + 1;
-  const { palm } = context.strings.rig;
-  // An accent that the palm has no time to lift for is made by letting up on it; on strings that must not be heard the heel
-  // presses harder, but not while the stroke goes through them.
-  const isStruck = (s: number) => intents[s - 1] === "muffled" || intents[s - 1] === "thud";
-  const grade = (s: number) => (!isStruck(s) ? palm.choked : stroke?.accent ? palm.light : palm.medium);
-  return range(free + 1, count)
-    .filter((reach) => reach <= forced)
-    .map((reach) => {
-      const contacts = touched(context, kind("palm"), range(reach, count), (s) => ({ grade: grade(s) }));
-      // Right beside an open string it may dull it; a palm of the other school is used to that.
-      const perStroke = free > 0 && reach === free + 1 && settings.neighbour === "fingertip" ? OFF_SCHOOL : 0;
-      // The heel lies on the lower strings with ease; further it has to be stretched flat.
-      const stretch = 0.5 * Math.max(0, count - reach + 1 - 3);
-      return { contacts, hold: hold("palm") + STAYS + stretch, perStroke, at: { kind: "palm", from: reach } };
-    });
-}
-
-/** A heel that stays at the bridge is held there, which one that follows is not; in tenths a second. */
-const STAYS = 0.5;
-
-/** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
-function heelOption(context: PickingContext, refusals: Told): HandOption[] {
-  const { count, intents, settings, stroke } = context;
-  if (!stroke || stroke.as === "play" || context.slaps) return [];
-  const refuse = (code: RefusalCode, reason: string) => {
-    for (const s of range(1, count)) if (intents[s - 1] === "thud") refuseOne(refusals, kind("heel"), s, undefined, code, reason);
-    return [];
-  };
-  if (settings.damps !== "picking" && stroke.as !== "chuck")
-    return refuse("school", "A dead stroke is the fretting hand's; the picking hand goes on swinging.");
-  if (settings.chuck === "release") return refuse("school", "Your chucks are made by the fretting hand's release.");
-  const wanted = range(1, count).find((s) => isOpenlyWanted(context, s));
-  if (wanted !== undefined) return refuse("would-choke", `The hand would also choke string ${wanted}.`);
-  const lowest = Math.max(...stroke.crossed);
-  const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
-  return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), at: { kind: "heel" } }];
+  const best = Math.max(...shapes.map((s) => bitCount(s.muffles & muted)));
+  return shapes.filter((s) => bitCount(s.muffles & muted) === best);
 }
 
 /** The thumb on one string, its side and back on the next ones. */
@@ -338,23 +214,4 @@ function pluckedBy({ stroke, by, count }: PickingContext): Map<PickingFinger, nu
     plucking.set(finger, [...(plucking.get(finger) ?? []), string]);
   }
   return plucking;
-}
-
-function lowestWantedOrStruck({ count, intents, stroke }: PickingContext): number {
-  return Math.max(0, ...range(1, count).filter((s) => isWanted(intents[s - 1]!) || (stroke?.crossed.includes(s) ?? false)));
-}
-
-/** Meant to sound freely, so that not even a palm may lie on it. */
-function isOpenlyWanted({ intents }: PickingContext, string: number): boolean {
-  return intents[string - 1] === "ring" || intents[string - 1] === "free";
-}
-
-function mutedStrings({ count, intents }: PickingContext): number[] {
-  return range(1, count).filter((s) => intents[s - 1] === "muffled");
-}
-
-function bits(mask: number): number {
-  let count = 0;
-  for (let m = mask; m !== 0; m &= m - 1) count++;
-  return count;
 }

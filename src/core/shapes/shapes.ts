@@ -1,5 +1,6 @@
 import type { StringSet } from "../acoustics/modal.ts";
-import { doesGripMove, type Fingering, type HandState } from "../fingering/fingering.ts";
+import type { Fingering } from "../fingering/fingering.ts";
+import { doesGripMove, type HandState } from "../fingering/hand-state.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";

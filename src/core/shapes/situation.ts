@@ -1,5 +1,5 @@
 import type { StringSet } from "../acoustics/modal.ts";
-import type { HandState, Press } from "../fingering/fingering.ts";
+import type { HandState, Press } from "../fingering/hand-state.ts";
 import { type FingerMask, fingerBit, type PickingFinger } from "../hands/fingers.ts";
 import type { Intent } from "../intent/intent.ts";
 import type { InstrumentKind } from "../music/instruments.ts";

@@ -44,6 +44,13 @@ export function bit(string: number): StringMask {
   return 1 << (string - 1);
 }
 
+/** How many strings are in a set. */
+export function bitCount(mask: number): number {
+  let count = 0;
+  for (let m = mask; m !== 0; m &= m - 1) count++;
+  return count;
+}
+
 /** What one hand does during one step besides the notes themselves. */
 export interface Shape<P extends Posture = Posture> {
   contacts: readonly Contact[];

@@ -1,6 +1,6 @@
 import { BEND_SHOVE_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
-import { isHeld, pressedAt } from "../fingering/fingering.ts";
+import { isHeld, pressedAt } from "../fingering/hand-state.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";

@@ -1,7 +1,8 @@
 import { GESTURES } from "../hands/gestures.ts";
 import { isDown } from "../hands/postures.ts";
 import { fractionOf } from "../music/ticks.ts";
-import { bitCount, movesBetween } from "../plan/costs.ts";
+import { movesBetween } from "../plan/costs.ts";
+import { bitCount } from "../shapes/types.ts";
 import type { Bottleneck, Counts } from "./document.ts";
 import type { Outcome, Planned } from "./verdict.ts";
 

@@ -1,4 +1,5 @@
-import type { Fingering, HandState } from "../fingering/fingering.ts";
+import type { Fingering } from "../fingering/fingering.ts";
+import type { HandState } from "../fingering/hand-state.ts";
 import type { Grips } from "../grips/grips.ts";
 import { kindOf } from "../hands/parts.ts";
 import { levelAt } from "../hazards/hazards.ts";

@@ -1,0 +1,59 @@
+import type { Finger } from "../passage/schema.ts";
+
+/** A finger on the neck: which strings it covers with its press, and at which fret. */
+export interface Press {
+  finger: Finger;
+  fret: number;
+  /** Strings it presses, ascending. */
+  strings: readonly number[];
+}
+
+/** The fretting hand's written work during one step. */
+export interface HandState {
+  /** Fret at which the index belongs. */
+  position: number;
+  /** Fingers that press for a sounding note, or hold their place in a grip that is down. */
+  presses: readonly Press[];
+  /** Fingers whose note is over and that have not been needed elsewhere since. */
+  left: readonly Press[];
+  /** Fingers newly set down in this step. */
+  placed: readonly Finger[];
+  /** Where those fingers came from, if they were on the neck before. */
+  cameFrom: readonly Press[];
+  /** Per finger: ms from the start of this step until it must press a new place; absent if never. */
+  neededInMs: ReadonlyMap<Finger, number>;
+}
+
+/** Whether a finger still holds a note's place, pressing or resting there. */
+export function isHeld(note: { string: number; fret: number }, { presses, left }: HandState): boolean {
+  const holds = (press: Press) => press.fret === note.fret && press.strings.includes(note.string);
+  return presses.some(holds) || left.some(holds);
+}
+
+/** The fret at which fingers hold a string; 0 where it is open. */
+export function pressedAt(presses: readonly Press[], string: number): number {
+  return presses.reduce((highest, { strings, fret }) => (strings.includes(string) ? Math.max(highest, fret) : highest), 0);
+}
+
+/** Whether a finger is set down or lets go: then lean and tip change in that very motion. */
+export function doesGripMove(before: HandState | null, now: HandState): boolean {
+  return now.placed.length > 0 || (before !== null && (letsGo(before, now) || pressedAgain(before, now) > 0));
+}
+
+/** How many strings are pressed again by fingers that had let go there; one that stayed down behind a higher fret never let go. */
+export function pressedAgain(before: HandState, now: HandState): number {
+  const again = now.presses.flatMap(({ finger, fret, strings }) => {
+    const left = before.left.find((was) => was.finger === finger && was.fret === fret);
+    return left ? strings.filter((s) => left.strings.includes(s) && !isBehind(s, fret, before)) : [];
+  });
+  return again.length;
+}
+
+/** Whether another finger presses a string nearer the bridge. */
+function isBehind(string: number, fret: number, { presses }: HandState): boolean {
+  return presses.some((press) => press.fret > fret && press.strings.includes(string));
+}
+
+function letsGo(before: HandState, now: HandState): boolean {
+  return before.presses.some(({ finger, fret }) => !now.presses.some((press) => press.finger === finger && press.fret === fret));
+}

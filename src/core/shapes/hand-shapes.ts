@@ -1,0 +1,37 @@
+import type { Posture } from "../hands/postures.ts";
+import { type Assembled, makeShape } from "./assemble.ts";
+import type { Told } from "./gate.ts";
+import type { Contact, Refusal, Shape } from "./types.ts";
+
+/** Shapes a hand can take, and what it was refused. */
+export interface Possible<P extends Posture = Posture> {
+  readonly shapes: readonly Shape<P>[];
+  readonly refusals: readonly Refusal[];
+  /** A shape with only some of its contacts, for a player who rules others out. */
+  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P>;
+}
+
+/** The shapes of one situation; refusals are put into words when somebody asks for them. */
+export class HandShapes<P extends Posture = Posture> implements Possible<P> {
+  readonly shapes: readonly Shape<P>[];
+  private told: Refusal[] | null = null;
+
+  constructor(
+    private readonly context: Assembled,
+    private readonly build: (told: Told) => Shape<P>[],
+  ) {
+    this.shapes = build(null);
+  }
+
+  get refusals(): readonly Refusal[] {
+    if (this.told === null) {
+      this.told = [];
+      this.build(this.told);
+    }
+    return this.told;
+  }
+
+  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P> {
+    return makeShape(this.context, contacts, shape.posture, { hold: shape.hold, perStroke: shape.perStroke });
+  }
+}

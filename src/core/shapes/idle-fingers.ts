@@ -1,0 +1,84 @@
+import type { Press } from "../fingering/hand-state.ts";
+import { fingerBit } from "../hands/fingers.ts";
+import { FINGER_PAD, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
+import { chimesAlone } from "./assemble.ts";
+import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
+import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
+import type { FrettingContext } from "./situation.ts";
+import type { Contact, RefusalCode } from "./types.ts";
+
+/** Strings that a finger with nothing to press covers by lying there. */
+const PER_FINGER = 2;
+
+/**
+ * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
+ * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
+ */
+export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Told): FingerOption[] {
+  const { presses, position, settings } = context;
+  const options: FingerOption[] = [NOTHING];
+  const isArched = settings.index === "arched";
+  // The index that leans is told there.
+  const free = idle.filter((f) => isArched || f !== 1);
+  const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
+  const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
+  const refuse = (strings: readonly number[], code: RefusalCode, reason: string) =>
+    refuseAll(context, refusals, kind("spare"), strings, free.at(-1) ?? 4, code, reason);
+  if (bassMost > 0) refuse(range(bassMost + 1, context.count), "contortion", "No idle finger reaches past the grip to the bass side.");
+  const beside = range(1, bassMost > 0 ? bassMost : context.count);
+  if (free.length === 0) {
+    refuse(beside, "finger-busy", "All four fingers are at work here.");
+    return options;
+  }
+  if (ready.length === 0) {
+    refuse(beside, "no-time", "The idle finger is wanted elsewhere too soon.");
+    return options;
+  }
+  const front = ready.at(-1)!;
+  const fret = Math.max(1, Math.min(positionOf(front), ...presses.filter((p) => order(p.finger) > front).map((p) => p.fret)));
+  const together = ready.length > 1;
+  for (const run of runs(context, fret, beside.length)) {
+    // Nearest the grip first, and only beside it: no finger lies across a string that sounds.
+    if (bassMost > 0 && !isBeside(run)) {
+      refuse(run, "contortion", "An idle finger would have to reach across a string that sounds.");
+      continue;
+    }
+    // While nothing is pressed an arched hand lies flat as a whole: resting fingers cover strings too, and the others lie over theirs.
+    const flat = isArched && presses.length === 0;
+    const isResting = (s: number) => rests.some((c) => c.string === s);
+    const open = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
+    const beyond = open.filter((s) => presses.length > 0 || !isResting(s));
+    const reach = PER_FINGER * (flat ? 4 : ready.length) - (flat ? open.length - beyond.length : 0);
+    if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", "The idle fingers do not reach that far.");
+    const covered = beyond.slice(0, reach);
+    const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
+    const laidAt = (at: number, patch: FingerPatch, told: Told) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
+    // They lie out of the way of a node.
+    const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
+    const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);
+    if (contacts.length === 0) continue;
+    const strings = contacts.map((c) => c.string);
+    options.push({
+      contacts,
+      hold: isArched ? 0 : together ? TOGETHER : hold("spare"),
+      posture: { spare: { kind: "laid", strings } },
+      fingers: ready.reduce((mask, f) => mask | fingerBit(f), 0),
+    });
+  }
+  return options;
+
+  function isBeside(run: readonly number[]): boolean {
+    return presses.some(({ strings }) => strings.some((s) => run.includes(s) || run.includes(s - 1) || run.includes(s + 1)));
+  }
+  function positionOf(finger: 1 | 2 | 3 | 4): number {
+    const below = presses.filter((p) => order(p.finger) < finger).map((p) => p.fret);
+    return Math.max(position + finger - 1, ...below);
+  }
+}
+
+/** Idle fingers lying together where the index usually leans, in tenths a second: not the school, and no trouble. */
+const TOGETHER = 2;
+
+function order(finger: Press["finger"]): number {
+  return finger === "T" ? 0 : finger;
+}

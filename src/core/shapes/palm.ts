@@ -1,0 +1,112 @@
+import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
+import { type HandOption, hold, isOpenlyWanted, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
+import type { PickingContext } from "./situation.ts";
+import type { RefusalCode } from "./types.ts";
+
+/** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
+export const CHUCK_LEAD_MS = 25;
+
+/** Strokes of effort, in tenths, for a palm that lies one string nearer or further than the player's school has it. */
+const OFF_SCHOOL = 1;
+
+/**
+ * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
+ * or one short of it, as the player has learned it.
+ */
+export function followOptions(context: PickingContext, refusals: Told): HandOption[] {
+  const { count, settings, stroke, lastPicked } = context;
+  // Where thumb and nails swing, the ball of the hand stays at the bridge.
+  if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
+  const wanted = lowestWantedOrStruck(context);
+  const beside = stroke && stroke.crossed.length > 0 ? wanted : Math.max(wanted, lastPicked);
+  const { palm } = context.strings.rig;
+  const option = (from: number, perStroke: number): HandOption => {
+    const palmed = settings.pickHand === "thumb" ? range(from + THUMB_REACH, count) : range(from, count);
+    const thumbed = settings.pickHand === "thumb" ? touched(context, kind("thumb"), range(from, Math.min(count, from + THUMB_REACH - 1)), { finger: "p" }) : [];
+    const contacts = [...thumbed, ...touched(context, kind("palm"), palmed, { grade: palm.choked })];
+    return { contacts, hold: 0, perStroke, at: { kind: "follow", from: contacts.length > 0 ? from : 0 } };
+  };
+  if (beside === 0) return [option(1, 0)];
+  if (settings.pickHand === "thumb") return [option(beside + 1, 0)];
+  const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);
+  const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);
+  if (settings.neighbour === "fingertip" && beside < count)
+    refuseAll(
+      context,
+      refusals,
+      kind("palm"),
+      [beside + 1],
+      undefined,
+      "palm-margin",
+      `The palm stops one string short of string ${beside}; that neighbour is the fingertip's.`,
+    );
+  return [short, near];
+}
+
+/** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
+export function palmOptions(context: PickingContext, refusals: Told): HandOption[] {
+  const { count, intents, settings, stroke } = context;
+  const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
+  const muted = mutedStrings(context);
+  const refuse = (from: number, to: number, code: RefusalCode, reason: string) =>
+    refuseAll(context, refusals, kind("palm"), range(from, to), undefined, code, reason);
+  if (settings.playsWith === "slap") {
+    refuse(1, count, "finger-busy", "The slapping hand swings free of the bridge.");
+    return [];
+  }
+  if (settings.playsWith !== "pick" && muted.length === 0) {
+    refuse(1, count, "school", "Plucking fingers keep the palm off the bridge unless a palm-muted tone is asked for.");
+    return [];
+  }
+  if (settings.pickHand === "thumb" && muted.length === 0) {
+    refuse(1, count, "school", "Your thumb rests on the strings, so the palm stays off the bridge.");
+    return [];
+  }
+  if (context.kind === "electric-bass" && settings.playsWith === "fingers" && stroke && stroke.kind !== "p" && stroke.crossed.length > 0) {
+    refuse(1, count, "finger-busy", "Plucking with the fingers holds the palm off the bridge; the thumb could pluck under it.");
+    return [];
+  }
+  const crossed = stroke?.crossed.length ?? 0;
+  if (settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && crossed > 1) {
+    refuse(1, count, "school", "Your palm lands with the down-stroke only.");
+    return [];
+  }
+  refuse(1, free, "would-choke", `The palm cannot pass string ${free}, which should ring.`);
+  const forced = muted.length > 0 ? Math.min(...muted) : count + 1;
+  const { palm } = context.strings.rig;
+  // An accent that the palm has no time to lift for is made by letting up on it; on strings that must not be heard the heel
+  // presses harder, but not while the stroke goes through them.
+  const isStruck = (s: number) => intents[s - 1] === "muffled" || intents[s - 1] === "thud";
+  const grade = (s: number) => (!isStruck(s) ? palm.choked : stroke?.accent ? palm.light : palm.medium);
+  return range(free + 1, count)
+    .filter((reach) => reach <= forced)
+    .map((reach) => {
+      const contacts = touched(context, kind("palm"), range(reach, count), (s) => ({ grade: grade(s) }));
+      // Right beside an open string it may dull it; a palm of the other school is used to that.
+      const perStroke = free > 0 && reach === free + 1 && settings.neighbour === "fingertip" ? OFF_SCHOOL : 0;
+      // The heel lies on the lower strings with ease; further it has to be stretched flat.
+      const stretch = 0.5 * Math.max(0, count - reach + 1 - 3);
+      return { contacts, hold: hold("palm") + STAYS + stretch, perStroke, at: { kind: "palm", from: reach } };
+    });
+}
+
+/** A heel that stays at the bridge is held there, which one that follows is not; in tenths a second. */
+const STAYS = 0.5;
+
+/** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
+export function heelOption(context: PickingContext, refusals: Told): HandOption[] {
+  const { count, intents, settings, stroke } = context;
+  if (!stroke || stroke.as === "play" || context.slaps) return [];
+  const refuse = (code: RefusalCode, reason: string) => {
+    for (const s of range(1, count)) if (intents[s - 1] === "thud") refuseOne(refusals, kind("heel"), s, undefined, code, reason);
+    return [];
+  };
+  if (settings.damps !== "picking" && stroke.as !== "chuck")
+    return refuse("school", "A dead stroke is the fretting hand's; the picking hand goes on swinging.");
+  if (settings.chuck === "release") return refuse("school", "Your chucks are made by the fretting hand's release.");
+  const wanted = range(1, count).find((s) => isOpenlyWanted(context, s));
+  if (wanted !== undefined) return refuse("would-choke", `The hand would also choke string ${wanted}.`);
+  const lowest = Math.max(...stroke.crossed);
+  const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
+  return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), at: { kind: "heel" } }];
+}
