@@ -251,12 +251,7 @@ const STAGES: Mutant[] = [
     "sum += Math.round(0 * risk);",
   ),
   off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
-  off(
-    "no forced move",
-    "plan/costs.ts",
-    "for (const move of late) if (!isForced(move, from, next)) return null;",
-    "if (late.length > 0) return null;",
-  ),
+  off("no forced move", "plan/costs.ts", "for (const move of late) if (!isForced(move, from, next)) return null;", "if (late.length > 0) return null;"),
   off("a note need not speak", "plan/problem.ts", "export const SPEAK_MS = 50;", "export const SPEAK_MS = 0;"),
   off("hands never set out early", "plan/moves.ts", "const after = (ms: number) => Math.max(0, ms - early);", "const after = (ms: number) => ms + 0 * early;"),
   off("moves cost no effort", "plan/moves.ts", "sum += Math.round(effort * haste * 1000);", "sum += Math.round(0 * effort * haste);"),
