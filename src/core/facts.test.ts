@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { planPassage, wholePlan } from "./engine.ts";
+import { parsePassage } from "./passage/parse.ts";
 import { at, line, parts, passageOf, plan, type Setting, type StrokeInput, stroke } from "./test/build.ts";
 import type { PlanDocument, PlannedString } from "./verdict/document.ts";
 
@@ -293,6 +294,51 @@ describe("20 more strings at once than thumb and fingers can pluck", () => {
     plan([stroke("0", "1/2", "6/3 5/2 4/0 3/0 2/0 1/3")], { on: "nylon", player }).issues.map((i) => i.code);
   it("is told of a player who plucks", () => expect(six({ playsWith: "fingers" })).toContain("too-many-plucked"));
   it("not of one who strums", () => expect(six({ playsWith: "pick" })).toEqual([]));
+});
+
+describe("21 thumb-swing: the nails click while the thumb plays, and the string it comes to rest on is held", () => {
+  const swing = (tempo: number, chord: string, bass: readonly number[]) =>
+    plan(
+      bass.map((string, i) => ({
+        at: `${i}/4`,
+        length: "1/4",
+        stroke: "p",
+        notes: stroke("0", "1/4", chord).notes!.filter((note) => note.string === string),
+        ...(i % 2 === 1 ? { click: [3, 2, 1] } : {}),
+      })),
+      { on: "nylon", tempo, player: { playsWith: "thumb" } },
+    );
+  for (const [tempo, chord, bass] of [
+    [90, "6/3~2 5/2~1 1/3~3", [6, 5, 6, 5]],
+    [132, "6/3~2 5/2~1 1/3~3", [6, 5, 6, 5]],
+    [100, "5/3~3 4/2~2 2/1~1", [5, 4, 5, 4]],
+  ] as const)
+    it(`${chord} at ${tempo}`, () => {
+      const p = swing(tempo, chord, bass);
+      clean(p);
+      for (const place of ["1/4", "3/4"]) {
+        for (const s of [1, 2, 3]) {
+          expect(at(p, 1, place, s).state, `string ${s} at ${place}`).toBe("thud");
+          expect(has(at(p, 1, place, s), "picking", "plant"), `string ${s} at ${place}`).toBe(true);
+        }
+        const next = at(p, 1, place, bass[1] - 1);
+        expect(at(p, 1, place, bass[1]).state).toBe("ring");
+        // The thumb's, unless the index lies over it.
+        expect(has(next, "picking", "rest-stroke", "plant") || has(next, "fretting", "underside"), `beside string ${bass[1]}: ${parts(next)}`).toBe(true);
+      }
+    });
+  it("a click is refused where a note sounds, on a dead stroke and beyond the strings", () => {
+    const faults = (extra: object) => {
+      const passage = passageOf([stroke("0", "1/4", "5/3 4/2")]);
+      const [bar] = passage.bars;
+      const parsed = parsePassage({ ...passage, bars: [{ ...bar, strokes: [{ ...bar!.strokes[0], ...extra }] }] });
+      return parsed.ok ? [] : parsed.faults.map((fault) => fault.place);
+    };
+    expect(faults({ click: [3, 2] })).toEqual([]);
+    expect(faults({ click: [4] })).toEqual([expect.stringContaining("/click/0")]);
+    expect(faults({ click: [3], as: "chuck" })).toEqual([expect.stringContaining("/click")]);
+    expect(faults({ click: [7] })).toEqual([expect.stringContaining("/click/0")]);
+  });
 });
 
 describe("22 classical rests: the thumb goes back to its string, and never plucks and lies on another in one step", () => {

@@ -1,6 +1,7 @@
 import { notesOfShape } from "../chords/shape.ts";
 import { beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
+import { settleClicks } from "../passage/clicks.ts";
 import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
 import { setGrip } from "./grips.ts";
@@ -134,6 +135,7 @@ export function setChord(passage: Passage, { from, to, length, name, shape }: Ex
     const tone = stroke.notes.length > 0 && stroke.notes.every((note) => note.tone === stroke.notes[0]!.tone) ? stroke.notes[0]!.tone : undefined;
     stroke.notes = notes.map((note) => ({ ...note, ...(tone ? { tone } : {}) }));
     if ((stroke.as ?? "play") === "play") delete stroke.strings;
+    settleClicks(stroke);
     if (name === null) delete stroke.chord;
     else stroke.chord = name.slice(0, 40);
   }

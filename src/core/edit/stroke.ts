@@ -1,4 +1,5 @@
 import { fractionOf, ticksOf } from "../music/ticks.ts";
+import { isPlayed, settleClicks } from "../passage/clicks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
@@ -28,6 +29,7 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
         if (stroke.as && stroke.as !== "play") delete stroke.as;
         delete stroke.strings;
         stroke.notes.push(added);
+        settleClicks(stroke);
       } else insertStroke(bar.strokes, { at: fractionOf(place.tick), length: fractionOf(roomFor(passage, place, edit.length)), notes: [added] });
       return true;
     }
@@ -80,6 +82,8 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
       return moveNote(passage, stroke, edit);
     case "set-strings":
       return stroke !== undefined && setStrings(passage, stroke, edit.strings);
+    case "toggle-click":
+      return stroke !== undefined && toggleClick(passage, stroke, edit.string);
     case "toggle-accent":
       if (!stroke) return false;
       if (stroke.accent) delete stroke.accent;
@@ -109,6 +113,7 @@ function setAs(passage: Passage, edit: Extract<Edit, { kind: "set-as" }>, stroke
   } else {
     stroke.as = edit.as;
     stroke.strings ??= all;
+    settleClicks(stroke);
   }
   return true;
 }
@@ -116,6 +121,16 @@ function setAs(passage: Passage, edit: Extract<Edit, { kind: "set-as" }>, stroke
 function onNote(stroke: Stroke | undefined, string: number, change: (note: Note) => boolean): boolean {
   const note = stroke?.notes.find((n) => n.string === string);
   return note ? change(note) : false;
+}
+
+/** A string that fingers come down on with the stroke, or no longer; none that sounds a note, and none of a dead stroke. */
+function toggleClick({ instrument }: Passage, stroke: Stroke, string: number): boolean {
+  if ((stroke.as ?? "play") !== "play" || string > instrument.tuning.length || isPlayed(stroke, string)) return false;
+  const others = (stroke.click ?? []).filter((s) => s !== string);
+  const now = stroke.click?.includes(string) ? others : [...others, string].sort((a, b) => b - a);
+  if (now.length > 0) stroke.click = now;
+  else delete stroke.click;
+  return true;
 }
 
 function moveStroke(passage: Passage, { place, to }: Extract<Edit, { kind: "move-stroke" }>): boolean {
@@ -137,6 +152,7 @@ function moveNote({ instrument }: Passage, stroke: Stroke | undefined, { string,
   if (fret < 0 || fret > lastFret(instrument)) return false;
   note.string = to;
   note.fret = fret;
+  settleClicks(stroke);
   delete note.finger;
   if (stroke.strings) stroke.strings = [...new Set(stroke.strings.map((s) => (s === string ? to : s)))];
   return true;
@@ -144,11 +160,12 @@ function moveNote({ instrument }: Passage, stroke: Stroke | undefined, { string,
 
 function setStrings(passage: Passage, stroke: Stroke, wanted: readonly number[]): boolean {
   const inside = wanted.filter((s) => s >= 1 && s <= passage.instrument.tuning.length);
-  const isPlayed = (stroke.as ?? "play") === "play";
-  const all = new Set(isPlayed ? [...inside, ...stroke.notes.map((n) => n.string)] : inside);
+  const sounds = (stroke.as ?? "play") === "play";
+  const all = new Set(sounds ? [...inside, ...stroke.notes.map((n) => n.string)] : inside);
   if (all.size === 0) return false;
   // A stroke over the strings of its notes alone needs no list.
-  if (isPlayed && stroke.notes.length === all.size) delete stroke.strings;
+  if (sounds && stroke.notes.length === all.size) delete stroke.strings;
   else stroke.strings = [...all].sort((a, b) => b - a);
+  settleClicks(stroke);
   return true;
 }

@@ -23,6 +23,8 @@ export type Edit =
   | { kind: "set-as"; place: Place; as: NonNullable<Stroke["as"]>; length: Ticks }
   | { kind: "set-length"; place: Place; length: Ticks }
   | { kind: "toggle-accent"; place: Place }
+  /** A string that fingers come down on together with the stroke. */
+  | { kind: "toggle-click"; place: Place; string: number }
   /** To another moment, if no stroke begins there. */
   | { kind: "move-stroke"; place: Place; to: Place }
   /** To another string: the pitch stays, the fret follows. */

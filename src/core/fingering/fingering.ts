@@ -211,7 +211,9 @@ function handAt(
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
   const sounding = pressesOf(step, heldPlaces(step, written), fingerOf);
-  const presses = isHeldThrough(step, settings) ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses) : sounding;
+  const presses = isHeldThrough(step, settings)
+    ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses)
+    : clickedThrough(step, sounding, neck.presses);
   const placed: Finger[] = [];
   const cameFrom: Press[] = [];
   for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
@@ -242,6 +244,14 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
 function isHeldThrough({ stroke }: Step, { chuck }: Settings): boolean {
   if (stroke === null || stroke.kind === "none") return false;
   return stroke.as === "click" || (stroke.as === "chuck" && chuck === "flat-hand");
+}
+
+/** Under fingers that click beside a note, the others stay pressed as well. */
+function clickedThrough({ stroke, sounding: notes }: Step, sounding: readonly Press[], before: readonly Press[]): readonly Press[] {
+  if (!stroke || stroke.clicked.length === 0) return sounding;
+  const isFree = (press: Press) =>
+    sounding.every(({ finger }) => finger !== press.finger) && press.strings.every((s) => stroke.clicked.includes(s) && notes[s - 1] === null);
+  return [...sounding, ...before.filter(isFree)].sort((a, b) => order(a.finger) - order(b.finger));
 }
 
 /** What is pressed through such a stroke: the shape that it is written with, else the one from before. */

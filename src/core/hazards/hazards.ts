@@ -114,7 +114,7 @@ function hazardsAt(
     const fresh: Excitation[] = [];
     if (wanted === "thud" && note) {
       if (step.begins[s]) fresh.push(excited("struck", model.struck(string, note.pitchFret), string, note.pitchFret, step, model));
-    } else if (step.stroke?.crossed.includes(string)) {
+    } else if (step.stroke && (step.stroke.crossed.includes(string) || step.stroke.clicked.includes(string))) {
       const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
       last[s] = null;
       fresh.push(excited("struck", model.struck(string, keptFret), string, keptFret, step, model));

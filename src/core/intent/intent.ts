@@ -4,6 +4,7 @@ import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openPitches, type Settings } from "../passage/settings.ts";
+import { deadStrings } from "../timeline/strokes.ts";
 import type { Step, Timeline, TimelineNote } from "../timeline/types.ts";
 
 /**
@@ -100,10 +101,10 @@ function size(pitchClasses: number): number {
 
 const TONE_INTENT = { open: "ring", palm: "muffled", ghost: "thud" } as const;
 
-/** Whether a chuck, ghost, click or rake that begins with this step passes over the string. */
+/** Whether a chuck, ghost, click or rake that begins with this step strikes the string. */
 function isStruckDead(step: Step, string: number): boolean {
   const { stroke } = step;
-  return stroke !== null && stroke.as !== "play" && stroke.crossed.includes(string);
+  return stroke !== null && deadStrings(stroke).includes(string);
 }
 
 /** Pitches that make a harmony of their own; fewer are a melody over the last one. */

@@ -34,7 +34,7 @@ export function loudnessOf({ timeline, hazards }: Planned, outcomes: readonly Ou
       if (begun) {
         last[s] = begun;
         onset[s] = step.ms;
-      } else if (step.stroke?.crossed.includes(s + 1) && intent !== "free") last[s] = null;
+      } else if (step.stroke && intent !== "free" && (step.stroke.crossed.includes(s + 1) || step.stroke.clicked.includes(s + 1))) last[s] = null;
       const note = last[s];
       const alive = strings[s]!.alive;
       if (intent === "ring" || intent === "muffled" || intent === "free") {

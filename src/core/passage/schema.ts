@@ -6,6 +6,7 @@ import { SCHOOL_KEYS, type SchoolKey, type SchoolValue, schoolOf } from "../hand
 import { INSTRUMENT_KINDS } from "../music/instruments.ts";
 import { parsePitch } from "../music/pitch.ts";
 import { parseTicks, ticksOf } from "../music/ticks.ts";
+import { isPlayed } from "./clicks.ts";
 import { parsePattern } from "./pattern.ts";
 
 /** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
@@ -72,6 +73,8 @@ export const strokeSchema = z.strictObject({
   stroke: z.enum(STROKE_KINDS).optional(),
   strings: z.array(stringNumber).min(1).max(8).optional(),
   as: z.enum(["play", "chuck", "ghost", "click", "rake"]).optional(),
+  /** Strings that nails or fingers come down on together with the stroke. */
+  click: z.array(stringNumber).min(1).max(8).optional(),
   accent: z.boolean().optional(),
   chord: z.string().max(40).optional(),
   notes: z.array(noteSchema).max(8).default([]),
@@ -216,6 +219,12 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
       });
       stroke.notes.forEach((note, n) => {
         checkPlace(note, [...path, "notes", n]);
+      });
+      const isDead = stroke.as !== undefined && stroke.as !== "play";
+      if (stroke.click && isDead) fault([...path, "click"], `a ${stroke.as} has its own strings: click goes with a stroke that sounds`);
+      stroke.click?.forEach((string, i) => {
+        if (string > strings) fault([...path, "click", i], `string ${string} on an instrument of ${strings}`);
+        if (isPlayed(stroke, string)) fault([...path, "click", i], `string ${string} is played here and cannot be clicked`);
       });
     });
     const gripped = new Set<number>();

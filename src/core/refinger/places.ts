@@ -44,7 +44,8 @@ export function choicesOf(passage: Passage, timeline: Timeline): Chosen[] {
     const until = played[k + 1]?.stroke.start ?? Number.POSITIVE_INFINITY;
     // What rings over from before or on into what follows keeps its string, and so does a stroke of given strings.
     const carries = step.sounding.some((note, s) => note !== null && (!step.begins[s] || note.end > until));
-    const stays = carries || written.strings !== undefined || isSlurred(written) || isSlurred(nextWritten(passage, played[k + 1]?.stroke));
+    const stays =
+      carries || written.strings !== undefined || written.click !== undefined || isSlurred(written) || isSlurred(nextWritten(passage, played[k + 1]?.stroke));
     return { bar: stroke.bar, stroke: stroke.stroke, choices: stays ? [asWritten(passage, written)] : placings(passage, written, stroke.notes) };
   });
 }

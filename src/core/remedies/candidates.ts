@@ -187,7 +187,7 @@ function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): C
   const length = openLengthMm(instrument);
   const farMm = FAR_IN_REACHES * settingsOf(passage).reachMm;
   const slurredOn = passage.bars.some((bar) => bar.strokes.some((s) => s.notes.some((n) => n.string === note.string && (n.from ?? "stroke") !== "stroke")));
-  if (note.from !== "stroke" || slurredOn || written.harmonic || stroke.strings) return [];
+  if (note.from !== "stroke" || slurredOn || written.harmonic || stroke.strings || stroke.click) return [];
   const open = openPitches(instrument);
   const pitch = open[note.string - 1]! + note.fret;
   const others = new Set(

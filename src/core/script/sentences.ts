@@ -51,7 +51,8 @@ function strokePhrase(step: Step): string[] {
   const what = { play: "", chuck: "chuck", ghost: "ghost stroke", click: "click", rake: "rake" }[stroke.as];
   const how = { down: "down", up: "up", slap: "slap", pop: "pop", none: "" }[stroke.kind as "down"] ?? `${FINGER_NAMES[stroke.kind as ContactFinger]} plucks`;
   const over = stroke.crossed.length > 1 ? `${stringsInWords(stroke.crossed)}` : `string ${stroke.crossed[0]}`;
-  return [what ? `${what} ${how} through ${over}` : stroke.kind === "down" || stroke.kind === "up" ? `${how}-stroke on ${over}` : `${how} ${over}`];
+  const clicked = stroke.clicked.length > 0 ? [`fingers click on ${stringsInWords(stroke.clicked)}`] : [];
+  return [what ? `${what} ${how} through ${over}` : stroke.kind === "down" || stroke.kind === "up" ? `${how}-stroke on ${over}` : `${how} ${over}`, ...clicked];
 }
 
 /** Contacts by part and finger that are new, and those given up. */

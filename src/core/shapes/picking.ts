@@ -28,7 +28,7 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
     fingers.push(...restStrokeOption(context), ...parkOption(context));
   } else if (style === "fingers" || style === "thumb") {
     hands.push(...thumbReturnOptions(context, refusals));
-    fingers.push(...plantOption(context, refusals), ...restStrokeOption(context));
+    fingers.push(...besideEachOther(plantOption(context, refusals), restStrokeOption(context)));
   } else if (style === "pick") {
     if (context.settings.pickHand !== "thumb")
       refuseAll(
@@ -42,6 +42,7 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
       );
     fingers.push(...thumbEdgeOption(context), ...curledFingers(context, refusals));
   }
+  if (context.stroke?.clicked.length && style !== "fingers" && style !== "thumb") fingers.push(...clickOption(context));
   const shapes: PickingShape[] = [];
   for (const h of hands)
     for (const f of fingers) {
@@ -51,7 +52,7 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
       if (f !== FINGERS_OFF && extra.length === 0) continue;
       shapes.push(makeShape(context, [...h.contacts, ...extra], pickingPosture(h.at, f.beside), effortOf([h, f])));
     }
-  return withoutDominated(withMutedTone(context, withChuckHand(context, shapes)));
+  return withoutDominated(withMutedTone(context, withClick(context, withChuckHand(context, shapes))));
 }
 
 function takesWholeHand({ contacts }: Option): boolean {
@@ -63,6 +64,13 @@ function withChuckHand(context: PickingContext, shapes: PickingShape[]): Picking
   if (context.stroke?.as !== "chuck") return shapes;
   const heel = shapes.filter((s) => s.posture.at.kind === "heel");
   return heel.length > 0 ? heel : shapes;
+}
+
+/** Fingers that are written to come down on strings do. */
+function withClick({ stroke }: PickingContext, shapes: PickingShape[]): PickingShape[] {
+  const clicked = (stroke?.clicked ?? []).reduce((mask, s) => mask | bit(s), 0);
+  const clicking = shapes.filter((shape) => (shape.deadens & clicked) === clicked);
+  return clicked === 0 || clicking.length === 0 ? shapes : clicking;
 }
 
 /** Palm-muted notes need a palm over them: shapes without one are out, where one can be had. */
@@ -192,15 +200,42 @@ function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */
 function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
   const plucking = pluckedBy(context);
-  const contacts = [1, 2, 3].flatMap((s) => {
+  const clicked = context.stroke?.clicked ?? [];
+  const contacts = [...new Set([1, 2, 3, ...clicked])].flatMap((s) => {
     if (isWanted(context.intents[s - 1]!)) return [];
-    const finger = fingerOfString(s, 6);
+    // Nails that come down on lower strings are those of the index.
+    const finger = s > 3 ? "i" : fingerOfString(s, 6);
     if (!plucking.has(finger)) return touched(context, kind("plant"), [s], { finger });
     refuseOne(refusals, kind("plant"), s, finger, "finger-busy", "That finger is plucking another string.");
     return [];
   });
   const strings = contacts.reduce((mask, c) => mask | bit(c.string), 0);
   return contacts.length > 0 ? [{ contacts, hold: hold("plant"), beside: { part: "plant", at: strings } }] : [];
+}
+
+/** Free fingers of a hand that holds a pick, slaps or plucks a bass come down on the strings that are clicked. */
+function clickOption(context: PickingContext): FingerOption[] {
+  const { clicked } = context.stroke!;
+  return besideOption(
+    context,
+    "plant",
+    clicked,
+    "m",
+    clicked.reduce((mask, s) => mask | bit(s), 0),
+  );
+}
+
+/** The fingers planted, the thumb at rest beside the string it plays, and both together. */
+function besideEachOther(planted: FingerOption[], rested: FingerOption[]): FingerOption[] {
+  const both = planted.flatMap((plant) =>
+    rested
+      .filter(({ contacts }) => contacts.every((c) => c.finger === "p" && plant.contacts.every(({ string }) => string !== c.string)))
+      .map((rest): FingerOption => {
+        const contacts = [...plant.contacts, ...rest.contacts];
+        return { contacts, hold: plant.hold + rest.hold, beside: { part: "plant", at: contacts.reduce((mask, c) => mask | bit(c.string), 0) } };
+      }),
+  );
+  return [...planted, ...rested, ...both];
 }
 
 /** Which plucking finger is at work on which strings. */

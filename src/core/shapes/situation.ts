@@ -46,7 +46,7 @@ export interface FrettingSituation {
 /** All that the picking hand's shapes depend on at one step, and no more. */
 export interface PickingSituation {
   intents: readonly Intent[];
-  stroke: Pick<TimelineStroke, "kind" | "as" | "crossed" | "accent"> | null;
+  stroke: Pick<TimelineStroke, "kind" | "as" | "crossed" | "clicked" | "accent"> | null;
   /** Per string: the finger that the document gives its new note. */
   by: readonly (PickingFinger | null)[];
   /** The string the next stroke sets out from, and who makes it; null when none follows. */
@@ -112,7 +112,7 @@ export function pickingSituation(step: Step, intents: readonly Intent[], next: T
   const { stroke } = step;
   return {
     intents,
-    stroke: stroke && { kind: stroke.kind, as: stroke.as, crossed: stroke.crossed, accent: stroke.accent },
+    stroke: stroke && { kind: stroke.kind, as: stroke.as, crossed: stroke.crossed, clicked: stroke.clicked, accent: stroke.accent },
     by: step.sounding.map((note, s) => (note && step.begins[s] ? (note.by ?? null) : null)),
     nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
     lastThumb,

@@ -134,9 +134,9 @@ function strikeOf(step: Step, string: number, isEased: boolean, hasSounded: bool
       },
     ];
   }
-  if (place < 0) return null;
+  if (place < 0 && !stroke.clicked.includes(string)) return null;
   const kept = isEased ? 0 : (stroke.kept.find((k) => k.string === string)?.fret ?? held);
-  return [{ ms, kind: "pluck", fret: kept, partial: 1, level, noise: noiseOf(stroke) }];
+  return [{ ms, kind: "pluck", fret: kept, partial: 1, level, noise: place < 0 ? "click" : noiseOf(stroke) }];
 }
 
 function partialOf({ pitchFret }: TimelineNote): number {

@@ -29,6 +29,7 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("set-as"), place, as: oneOf("play" as const, "chuck" as const, "ghost" as const, "rake" as const), length }),
     fc.record({ kind: is("set-length"), place, length: tick }),
     fc.record({ kind: is("toggle-accent"), place }),
+    fc.record({ kind: is("toggle-click"), place, string }),
     fc.record({ kind: is("move-stroke"), place, to: place }),
     fc.record({ kind: is("move-note"), place, string, to: string }),
     fc.record({ kind: is("set-strings"), place, strings: fc.uniqueArray(string, { maxLength: strings }) }),

@@ -110,12 +110,24 @@ function strokesOf(strings: number, [count, unit]: readonly [number, number], si
       stroke: maybe(oneOf(...STROKE_KINDS)),
       strings: maybe(fc.uniqueArray(fc.integer({ min: 1, max: strings }), { minLength: 1, maxLength: strings })),
       as: oneOf(undefined, undefined, undefined, "play", "chuck", "ghost", "click", "rake"),
+      click: seldom(fc.uniqueArray(fc.integer({ min: 1, max: strings }), { minLength: 1, maxLength: 3 })),
       accent: maybe(fc.boolean()),
       chord: maybe(oneOf(...NAMES)),
       notes: notesOn(strings, size.notes),
     })
-    .map(({ at, ...rest }) => present({ at: fractionOf(at), ...rest, ...(rest.notes.length === 0 && !rest.strings ? { strings: [1] } : {}) }));
+    .map(({ at, click, ...rest }) =>
+      present({ at: fractionOf(at), ...rest, ...clickOf(rest, click), ...(rest.notes.length === 0 && !rest.strings ? { strings: [1] } : {}) }),
+    );
   return fc.uniqueArray(stroke, { maxLength: size.strokes, selector: (s) => s.at });
+}
+
+/** Clicks beside what sounds, where they may stand. */
+function clickOf(
+  { as, notes, strings }: { as?: string | undefined; notes: Json[]; strings?: number[] | undefined },
+  click: number[] | undefined,
+): { click?: number[] } {
+  const free = click?.filter((string) => !strings?.includes(string) && notes.every((note) => note.string !== string)) ?? [];
+  return free.length > 0 && (as ?? "play") === "play" && (notes.length > 0 || strings) ? { click: free } : {};
 }
 
 export function gripsOn(strings: number, [count, unit]: readonly [number, number]): fc.Arbitrary<Json[]> {

@@ -1,6 +1,7 @@
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar, Stroke, StrokeKind } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
+import type { TimelineStroke } from "./types.ts";
 
 const EIGHTH = TICKS_PER_WHOLE / 8;
 
@@ -60,6 +61,11 @@ export function fingerOfString(string: number, strings: number): "p" | "i" | "m"
 /** The string a stroke sets out from: the lowest it plays. */
 function leadString(stroke: Stroke): number {
   return Math.max(...(stroke.strings ?? []), ...stroke.notes.map((note) => note.string));
+}
+
+/** The strings that a stroke strikes dead: those of a chuck, ghost, click or rake, or those clicked beside what sounds. */
+export function deadStrings({ as, crossed, clicked }: TimelineStroke): readonly number[] {
+  return as === "play" ? clicked : crossed;
 }
 
 /**

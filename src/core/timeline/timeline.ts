@@ -139,7 +139,8 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       as: stroke.as ?? "play",
       accent: stroke.accent ?? false,
       chord: stroke.chord,
-      crossed: crossedStrings(stroke, directions[s]!),
+      crossed: crossedStrings(stroke, directions[s]!).filter((string) => !stroke.click?.includes(string)),
+      clicked: stroke.click ?? [],
       notes: own,
       kept,
     };
@@ -178,7 +179,7 @@ function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memo
         const cut = isKnown ? known : { ...stroke, end: Math.min(stroke.end, end), notes: stroke.notes.map((note, n) => ({ ...note, end: ends[n]! })) };
         memory?.cut.set(stroke, cut);
         strokes.push(cut);
-        for (const string of stroke.crossed) next[string] = stroke.start;
+        for (const string of [...stroke.crossed, ...stroke.clicked]) next[string] = stroke.start;
         for (const note of stroke.notes) next[note.string] = stroke.start;
       }
       strokes.reverse();

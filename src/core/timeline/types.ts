@@ -50,6 +50,8 @@ export interface TimelineStroke {
   chord: string | undefined;
   /** Strings the pick, nail or fingers pass over, in the order of the stroke. */
   crossed: readonly number[];
+  /** Strings that nails or fingers come down on together with a stroke that sounds. */
+  clicked: readonly number[];
   /** The sounding notes that belong to it; empty for dead strokes. */
   notes: readonly TimelineNote[];
   /** Frets that the fretting hand holds through a dead stroke: string, fret, finger. */

@@ -69,6 +69,7 @@ export function deaden(stroke: Stroke, as: "chuck" | "ghost" | "click", strings:
   stroke.as = as;
   stroke.strings = strings;
   delete stroke.accent;
+  delete stroke.click;
   for (const note of stroke.notes) setTone(note, "open");
 }
 

@@ -203,6 +203,7 @@ function makePlain(stroke: Stroke): boolean {
   }
   if (stroke.stroke !== "none") delete stroke.stroke;
   delete stroke.accent;
+  delete stroke.click;
   for (const note of stroke.notes) setTone(note, "open");
   return JSON.stringify(stroke) !== before;
 }

@@ -1,4 +1,5 @@
 import { ticksOf } from "../music/ticks.ts";
+import { settleClicks } from "../passage/clicks.ts";
 import { type Note, noteOverride, type Passage, type Rule, type Stroke, strokeOverride, type Treatment } from "../passage/schema.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { countOf } from "../timeline/timeline.ts";
@@ -33,6 +34,7 @@ function override(stroke: Stroke, overrides: Treatment["overrides"]): void {
   const of = (id: string) => (Object.hasOwn(overrides, id) ? overrides[id] : undefined);
   const own = stroke.id === undefined ? undefined : of(stroke.id);
   if (own) assign(stroke, own, STROKE_FIELDS);
+  settleClicks(stroke);
   for (const note of stroke.notes) {
     const change = of(noteKey(stroke, note));
     if (!change) continue;

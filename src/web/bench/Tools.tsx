@@ -121,6 +121,14 @@ export function Tools(props: ToolsProps) {
         <ToolButton label="Accent (A)" pressed={stroke?.accent === true} disabled={!stroke} onClick={() => onEdit({ kind: "toggle-accent", place })}>
           accent
         </ToolButton>
+        <ToolButton
+          label="Fingers click on this string with the stroke (F)"
+          pressed={stroke?.click?.includes(string) === true}
+          disabled={!stroke || note !== undefined || (stroke.as ?? "play") !== "play"}
+          onClick={() => onEdit({ kind: "toggle-click", place, string })}
+        >
+          click
+        </ToolButton>
       </Group>
       <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
         chord

@@ -16,6 +16,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["C"], does: "Chuck" },
   { keys: ["D", "U"], does: "Down-stroke, up-stroke; again: as the pendulum has it" },
   { keys: ["A"], does: "Accent" },
+  { keys: ["F"], does: "Fingers click on this string with the stroke" },
   { keys: ["L"], does: "Let ring" },
   { keys: ["[", "]"], does: "Half, double length" },
   { keys: ["G"], does: "Grid of the cursor: eighths, sixteenths, triplets" },

@@ -132,6 +132,8 @@ export function useKeys(finest: number, actions: KeyActions) {
           return change({ kind: "set-stroke", place, stroke: stroke?.stroke === "up" ? null : "up" });
         case "a":
           return change({ kind: "toggle-accent", place });
+        case "f":
+          return change({ kind: "toggle-click", place, string });
         case "l":
           return change({ kind: "toggle-let-ring", place, string });
         case "[":

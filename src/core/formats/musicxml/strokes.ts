@@ -40,16 +40,19 @@ function strokeFrom(own: readonly { sounding: Sounding; string: number; fret: nu
   const longest = Math.max(1, ...own.map(({ sounding }) => sounding.length));
   stroke.length = fractionOf(longest);
   const has = (word: string) => own.some(({ sounding }) => sounding.words.has(word));
-  const isCrossed = (one: Sounding) => one.words.has("crossed");
+  const isClicked = (one: Sounding) => one.words.has("clicked");
+  const isCrossed = (one: Sounding) => one.words.has("crossed") || isClicked(one);
   /** The finger that is told is the stroke's, not the note's own. */
   const isStrokes = (one: Sounding) => [...one.words].some((word) => word.startsWith("stroke ")) && !one.words.has("own finger");
   // Crosses alone, from a program that names no kind of dead stroke: dead notes.
   const isDead = stroke.as !== undefined && stroke.as !== "play";
   if (has("strings") || has("crossed")) {
-    const crossed = own.filter(({ sounding }) => !sounding.words.has("held")).map(({ string }) => string);
+    const crossed = own.filter(({ sounding }) => !sounding.words.has("held") && !isClicked(sounding)).map(({ string }) => string);
     // None is left where the neck has not what was to be struck: then the stroke goes over the strings of its notes.
     if (crossed.length > 0) stroke.strings = crossed.sort((a, b) => b - a);
   }
+  const clicked = own.filter(({ sounding }) => isClicked(sounding)).map(({ string }) => string);
+  if (clicked.length > 0) stroke.click = clicked.sort((a, b) => b - a);
   const told = own.flatMap(({ sounding }) => [...sounding.words]).find((word) => word.startsWith("stroke "));
   if (told) stroke.stroke = told.slice(7) as NonNullable<StrokeInput["stroke"]>;
   // A lone plucked note from elsewhere: the finger is the stroke.

@@ -170,7 +170,7 @@ function voicesOf(bar: Bar, b: number, barEnd: Ticks, remarks: Fault[]): Group[]
   const groups = bar.strokes.flatMap((stroke): Group[] => {
     const start = ticksOf(stroke.at);
     const isDead = stroke.as !== undefined && stroke.as !== "play";
-    const notes = isDead || stroke.strings ? allNotes(stroke) : stroke.notes;
+    const notes = isDead || stroke.strings || stroke.click ? allNotes(stroke) : stroke.notes;
     const lengths = [...new Set(notes.map((note) => ticksOf(note.length ?? stroke.length)))].sort((a, b) => a - b);
     return lengths.map((length, i) => ({
       start,
@@ -194,14 +194,15 @@ function clipped(length: Ticks, room: Ticks, onCut: () => void): Ticks {
   return Math.min(length, room);
 }
 
-/** Struck strings without a note of their own stand as x on the open string. */
+/** Struck and clicked strings without a note of their own stand as x on the open string. */
 const CROSSED: unique symbol = Symbol("crossed");
-type Crossed = Note & { [CROSSED]?: true };
+type Crossed = Note & { [CROSSED]?: "crossed" | "clicked" };
 
 function allNotes(stroke: Stroke): Crossed[] {
-  const own = new Set(stroke.notes.map((note) => note.string));
-  const crossed = (stroke.strings ?? []).filter((string) => !own.has(string)).map((string): Crossed => ({ string, fret: 0, [CROSSED]: true }));
-  return [...stroke.notes, ...crossed];
+  const own = new Set([...stroke.notes.map((note) => note.string), ...(stroke.click ?? [])]);
+  const crossed = (stroke.strings ?? []).filter((string) => !own.has(string)).map((string): Crossed => ({ string, fret: 0, [CROSSED]: "crossed" }));
+  const clicked = (stroke.click ?? []).map((string): Crossed => ({ string, fret: 0, [CROSSED]: "clicked" }));
+  return [...stroke.notes, ...crossed, ...clicked];
 }
 
 function rests(start: Ticks, ticks: Ticks, voice: number): Element[] {
@@ -268,7 +269,7 @@ function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): E
       .sort((a, c) => a.string - c.string)
       .map((note: Crossed, n) => {
         const { step, alter, octave } = spelled(open[note.string - 1]! + note.fret);
-        const isDead = note.tone === "ghost" || note[CROSSED] === true || (group.stroke.as !== undefined && group.stroke.as !== "play");
+        const isDead = note.tone === "ghost" || note[CROSSED] !== undefined || (group.stroke.as !== undefined && group.stroke.as !== "play");
         return el("note", [
           n > 0 ? el("chord", []) : null,
           el("pitch", [el("step", step), alter === 0 ? null : el("alter", alter), el("octave", octave)]),
@@ -328,7 +329,7 @@ function otherWords(stroke: Stroke, note: Crossed, isLead: boolean): string[] {
   if (isLead && stroke.stroke === "none") words.push("no stroke");
   if (isLead && PLUCKED.has(stroke.stroke ?? "")) words.push(`stroke ${stroke.stroke}`, ...(note.by ? ["own finger"] : []));
   if (isLead && stroke.chord) words.push(`chord ${stroke.chord}`);
-  if (note[CROSSED]) words.push("crossed");
+  if (note[CROSSED]) words.push(note[CROSSED]);
   else if (stroke.strings && !stroke.strings.includes(note.string)) words.push("held");
   if (note.by && stroke.stroke === undefined) words.push("note finger");
   if (note.finger === "T") words.push("thumb over");

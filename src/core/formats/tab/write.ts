@@ -130,6 +130,7 @@ function lossOf(stroke: Stroke, b: number, remarks: Fault[]): void {
   const lost: string[] = [];
   if (stroke.as === "chuck" || stroke.as === "click" || stroke.as === "rake") lost.push(`the ${stroke.as} is written as dead notes`);
   if (stroke.as && stroke.as !== "play" && stroke.notes.length > 0) lost.push("what the hand holds through the dead stroke");
+  if (stroke.click) lost.push("the click beside it");
   if (stroke.accent) lost.push("the accent");
   if (stroke.chord) lost.push(`the chord name ${stroke.chord}`);
   if (stroke.stroke && stroke.stroke !== "down" && stroke.stroke !== "up") lost.push(`the stroke ${stroke.stroke}`);
