@@ -4,13 +4,21 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
 import { WaveFile } from "wavefile";
+import { run } from "./command-line.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-cli-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 function cli(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ["--import", "tsx", "src/cli/main.ts", ...args], { encoding: "utf8" });
-  return { status, stdout, stderr };
+  let stdout = "";
+  let stderr = "";
+  const out = (text: string) => {
+    stdout += text;
+  };
+  const err = (text: string) => {
+    stderr += text;
+  };
+  return { status: run(args, { out, err }), stdout, stderr };
 }
 
 function file(name: string, text: string): string {
@@ -18,6 +26,13 @@ function file(name: string, text: string): string {
   writeFileSync(path, text);
   return path;
 }
+
+it("as a process of its own it writes the same and ends with the same code", () => {
+  for (const args of [["plan", "demo/1-bilge-pump.resthand.json", "--json", "--strict"], ["nonsense"]]) {
+    const { status, stdout, stderr } = spawnSync(process.execPath, ["--import", "tsx", "src/cli/main.ts", ...args], { encoding: "utf8" });
+    expect({ status, stdout, stderr }).toEqual(cli(...args));
+  }
+});
 
 describe("plan", () => {
   it("prints the plan document and nothing else with --json", () => {

@@ -1,0 +1,237 @@
+import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
+import { parseArgs } from "node:util";
+import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
+import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/formats/files.ts";
+import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
+import { parsePassage } from "../core/passage/parse.ts";
+import type { Passage } from "../core/passage/schema.ts";
+import { Rendering } from "../core/sound/render.ts";
+import { DAMPINGS } from "../core/sound/score.ts";
+import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
+import { heardStrays } from "../core/verdict/document.ts";
+import { planText } from "./plan-text.ts";
+
+/** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */
+const USAGE = `Usage: npm run --silent cli -- COMMAND FILE … [options]
+
+FILE is a passage document, MusicXML (.musicxml, .mxl), MIDI or plain-text tablature.
+
+plan FILE           plans its damping
+  --json            the plan document on stdout and nothing else
+  --strict          exit 3 when stray rings remain
+  --why             reasons for every contact that is not used
+
+render FILE OUT.wav what is heard, as sound
+  --damping WHAT    planned (default), none, fretting or picking
+  --string N        this string alone
+  --depth WHAT      16 (default), 24 or float
+
+convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml, mxl,
+                    mid, txt (tablature), csv and svg (the plan as a table, as a sheet)
+  --part N          which part or voice of IN, from 1
+  --grid UNIT       where the notes of a MIDI file begin: 1/8, 1/12, 1/16, 1/24 or 1/32 (default)
+  --with-plan       the strings each hand damps as words in a score
+
+refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
+  -o OUT            writes the passage document there
+
+For each:
+  --tempo N         quarters a minute instead of the passage's tempo
+  --set KEY=VALUE   a player setting, or gain, or ring; may be repeated`;
+
+/** Samples rendered and written in one go: memory stays small however long the passage is. */
+const RENDERED_AT_ONCE = 1 << 16;
+
+type Values = ReturnType<typeof readArgs>["values"];
+
+/** What a command is: the options that are its own, how many files it takes, and what it does with the passage. */
+interface Command {
+  files: string;
+  own: readonly (keyof Values)[];
+  run(io: Io, passage: Passage, out: string, values: Values): number;
+}
+
+const COMMANDS: Readonly<Record<string, Command>> = {
+  plan: { files: "one file", own: ["json", "strict", "why"], run: (io, passage, _, values) => plan(io, passage, values) },
+  refinger: { files: "one file", own: ["out"], run: (io, passage, _, values) => refingered(io, passage, values) },
+  convert: { files: "two files", own: ["part", "grid", "with-plan"], run: convert },
+  render: { files: "two files", own: ["damping", "string", "depth"], run: render },
+};
+
+/** Where a command writes. */
+export interface Io {
+  out(text: string): void;
+  err(text: string): void;
+}
+
+/** Runs a command line and gives its exit code. */
+export function run(args: string[], io: Io): number {
+  let parsed: ReturnType<typeof readArgs>;
+  try {
+    parsed = readArgs(args);
+  } catch (error) {
+    return usage(io, (error as Error).message);
+  }
+  const { values, positionals } = parsed;
+  if (values.help) {
+    io.out(`${USAGE}\n`);
+    return 0;
+  }
+  const [name, file, out, ...rest] = positionals;
+  const command = name && Object.hasOwn(COMMANDS, name) ? COMMANDS[name]! : null;
+  if (!command) return usage(io, name ? `unknown command "${name}"` : "no command");
+  if (!file || rest.length > 0 || (out === undefined) === (command.files === "two files")) return usage(io, `${name} takes ${command.files}`);
+  const strange = Object.keys(values).find((key) => !["tempo", "set", "part", "grid"].includes(key) && !command.own.includes(key as keyof Values));
+  if (strange) return usage(io, `${name} has no --${strange}`);
+  const part = values.part === undefined ? undefined : Number(values.part) - 1;
+  if (part !== undefined && !(Number.isInteger(part) && part >= 0)) return usage(io, "--part is a number from 1");
+  const grid = MIDI_GRIDS.find((unit) => unit === values.grid);
+  if (values.grid !== undefined && !grid) return usage(io, `--grid is one of ${MIDI_GRIDS.join(", ")}`);
+  const read = readFile(io, file, { part, grid });
+  if (typeof read === "number") return read;
+  const changed = withOptions(read, values);
+  if (typeof changed === "string") return usage(io, changed);
+  return command.run(io, changed, out ?? "", values);
+}
+
+function plan(io: Io, passage: Passage, values: Values): number {
+  const plan = wholePlan(passage, { why: values.why ? "everything" : "strays" });
+  io.out(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(passage, plan));
+  return values.strict && heardStrays(plan).length > 0 ? 3 : 0;
+}
+
+function refingered(io: Io, passage: Passage, { out }: Values): number {
+  const { passage: found, changes, before, after } = finished(refinger(passage));
+  const lines = [...changes, `Stray rings before: ${before.length}, after: ${after.length}`];
+  if (changes.length === 0) lines.unshift("Nothing to change: no other finger or place does better.");
+  if (out !== undefined) {
+    const failed = written(io, out, `${JSON.stringify(found, null, 2)}\n`);
+    if (failed !== 0) return failed;
+  }
+  io.out(`${lines.join("\n")}\n`);
+  return 0;
+}
+
+/** Says that a file cannot be written and leaves nothing half-written behind. */
+function unwritable(io: Io, out: string, error: unknown): number {
+  rmSync(`${out}.part`, { force: true });
+  if (!(error as NodeJS.ErrnoException).syscall) throw error;
+  io.err(`${out}: cannot be written (${(error as NodeJS.ErrnoException).code})\n`);
+  return 2;
+}
+
+function render(io: Io, passage: Passage, out: string, values: Values): number {
+  const damping = oneOf(DAMPINGS, values.damping ?? "planned");
+  const depth = oneOf(WAV_DEPTHS, values.depth ?? "16");
+  const string = values.string === undefined ? undefined : Number(values.string);
+  if (!damping) return usage(io, `--damping is ${DAMPINGS.join(", ")}, not "${values.damping}"`);
+  if (!depth) return usage(io, `--depth is ${WAV_DEPTHS.join(", ")}, not "${values.depth}"`);
+  const { length: strings } = passage.instrument.tuning;
+  if (string !== undefined && !(Number.isInteger(string) && string >= 1 && string <= strings)) return usage(io, `--string is 1 to ${strings}`);
+  const rendering = new Rendering(passage, planStages(passage), { damping, string });
+  const unfinished = `${out}.part`;
+  try {
+    const file = openSync(unfinished, "w");
+    try {
+      writeSync(file, wavHeader(rendering.length, rendering.sampleRate, depth));
+      for (let piece = rendering.take(RENDERED_AT_ONCE); piece; piece = rendering.take(RENDERED_AT_ONCE)) writeSync(file, wavSamples(piece, depth));
+      writeSync(file, wavPadding(rendering.length, depth));
+    } finally {
+      closeSync(file);
+    }
+    renameSync(unfinished, out);
+  } catch (error) {
+    return unwritable(io, out, error);
+  }
+  return 0;
+}
+
+function oneOf<T extends string>(words: readonly T[], word: string): T | null {
+  return words.find((w) => w === word) ?? null;
+}
+
+function readArgs(args: string[]) {
+  return parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      json: { type: "boolean" },
+      tempo: { type: "string" },
+      set: { type: "string", multiple: true },
+      strict: { type: "boolean" },
+      why: { type: "boolean" },
+      damping: { type: "string" },
+      string: { type: "string" },
+      depth: { type: "string" },
+      part: { type: "string" },
+      grid: { type: "string" },
+      "with-plan": { type: "boolean" },
+      out: { type: "string", short: "o" },
+      help: { type: "boolean", short: "h" },
+    },
+  });
+}
+
+function usage(io: Io, problem: string): number {
+  io.err(`${problem}\n\n${USAGE}\n`);
+  return 1;
+}
+
+function readFile(io: Io, file: string, options: FileOptions): Passage | number {
+  let bytes: Uint8Array;
+  try {
+    bytes = readFileSync(file);
+  } catch (error) {
+    io.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? "error"})\n`);
+    return 2;
+  }
+  const read = readBytes(bytes, options);
+  if (!read.ok) {
+    const [first, ...more] = read.faults;
+    const rest = more.length > 0 ? ` (and ${more.length} more)` : "";
+    io.err(`${file}: ${first!.place}: ${first!.says}${rest}\n`);
+    return 2;
+  }
+  for (const remark of read.value.remarks) io.err(`${file}: ${remark.place}: ${remark.says}\n`);
+  return read.value.passage;
+}
+
+function convert(io: Io, passage: Passage, out: string, values: Values): number {
+  const extension = extensionOf(out);
+  if (!extension) return usage(io, `${out}: no format by this extension`);
+  const { bytes, remarks } = writeBytes(passage, extension, { withPlan: values["with-plan"] ?? false });
+  const failed = written(io, out, bytes);
+  if (failed !== 0) return failed;
+  for (const remark of remarks) io.err(`${out}: ${remark.place}: ${remark.says}\n`);
+  return 0;
+}
+
+/** Writes a file as a whole or not at all. */
+function written(io: Io, out: string, content: string | Uint8Array): number {
+  try {
+    writeFileSync(`${out}.part`, content);
+    renameSync(`${out}.part`, out);
+    return 0;
+  } catch (error) {
+    return unwritable(io, out, error);
+  }
+}
+
+/** The passage with the command line's changes; a text says what is wrong with them. */
+function withOptions(passage: Passage, values: Values): Passage | string {
+  const raw = structuredClone(passage) as unknown as { tempo: number; player: Record<string, unknown>; [key: string]: unknown };
+  if (values.tempo !== undefined) raw.tempo = Number(values.tempo);
+  for (const pair of values.set ?? []) {
+    const match = /^([A-Za-z.]+)=(.+)$/.exec(pair);
+    if (!match) return `--set takes KEY=VALUE, not "${pair}"`;
+    const [, key, text] = match as unknown as [string, string, string];
+    const value = /^\d+(\.\d+)?$/.test(text) ? Number(text) : text;
+    if (key === "gain" || key === "ring") raw[key] = value;
+    else if (key.startsWith("moveMs.")) raw.player.moveMs = { ...(raw.player.moveMs as object), [key.slice(7)]: value };
+    else raw.player[key] = value;
+  }
+  const checked = parsePassage(raw);
+  if (checked.ok) return checked.value;
+  const fault = checked.faults[0]!;
+  return `option not accepted: ${fault.place.replace(/^\/(player\/)?/, "")}: ${fault.says}`;
+}
