@@ -29,7 +29,7 @@ const GESTURES_OFF: Mutant[] = MOVES.map((kind) => ({
   name: `gesture: ${kind} is free`,
   file: `${CORE}hands/gestures.ts`,
   from: "export type MoveKind = keyof typeof GESTURES;",
-  to: `Object.assign(GESTURES.${kind}, { ms: 0, effort: 0 });\nexport type MoveKind = keyof typeof GESTURES;`,
+  to: `GESTURES.${kind}.ms = 0;\nObject.assign(PRICES, { ${kind}: 0 });\nexport type MoveKind = keyof typeof GESTURES;`,
   row: JSON.stringify(GESTURES[kind]) + GESTURES[kind].isForced.toString(),
 }));
 
@@ -137,7 +137,7 @@ const SHAPES: Mutant[] = [
     "return ms < -1 && (pressing & own) === 0",
   ),
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
-  off("nothing is held through a chuck", "fingering/fingering.ts", "isHeldThrough(step, settings) ?", "isHeldThrough(step, settings) && step.ms < 0 ?"),
+  off("nothing is held through a chuck", "fingering/fingering.ts", "isHeldThrough(step, settings)\n", "isHeldThrough(step, settings) && step.ms < 0\n"),
   off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
   off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
@@ -147,19 +147,19 @@ const SHAPES: Mutant[] = [
     "return cause && isMeant && kind ? LEAST_STRAY_DB : LEAST_STRAY_DB;",
   ),
   off("a rake has to be deadened", "hazards/hazards.ts", 'struck: struck && step.stroke?.as !== "rake",', "struck,"),
-  off("a bare string costs nothing", "plan/costs.ts", "const BARE = 3;", "const BARE = 0;"),
+  off("a bare string costs nothing", "hands/prices.ts", "  bare: 3,", "  bare: 0,"),
   off("no chime is too faint", "acoustics/chime.ts", ">= AUDIBLE_DB[gain] + LEAST_STRAY_DB;", ">= (AUDIBLE_DB[gain] + LEAST_STRAY_DB) * 99;"),
   off("a palm does not end a chime", "plan/costs.ts", " | (fretting.chimes & picking.damps)) & step.struck)", ") & step.struck)"),
   off(
     "the palm goes up to every neighbour",
     PALM,
-    'const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);',
+    'const near = option(beside + 1, settings.neighbour === "palm" ? 0 : PRICES.offSchool);',
     "const near = option(beside + 1, 0);",
   ),
   off(
     "the palm school stops short for nothing",
     PALM,
-    'const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);',
+    'const short = option(beside + 2, settings.neighbour === "palm" ? PRICES.offSchool : 0);',
     "const short = option(beside + 2, 0);",
   ),
   off(
@@ -247,7 +247,7 @@ const STAGES: Mutant[] = [
   off(
     "a second contact is worth nothing",
     "plan/costs.ts",
-    "sum += Math.round(RISK * risk * fretting.fails[s]! * picking.fails[s]!);",
+    "sum += Math.round(PRICES.risk * risk * fretting.fails[s]! * picking.fails[s]!);",
     "sum += Math.round(0 * risk);",
   ),
   off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),

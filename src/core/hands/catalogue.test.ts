@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { DEFAULT_MOVE_MS } from "../passage/settings.ts";
 import { contactLabel, wordsOf } from "../words/contacts.ts";
 import { GESTURES, MOVES, type MoveKind } from "./gestures.ts";
-import { KINDS, type Kind, partOf, SIDE } from "./parts.ts";
+import { holdOf, KINDS, type Kind, partOf, SIDE } from "./parts.ts";
 import { defaultSchool, SCHOOL_KEYS, schoolOf } from "./schools.ts";
 
 describe("gestures", () => {
@@ -42,7 +42,7 @@ describe("gestures", () => {
     thumbTravelNext: { hand: "picking", part: "thumb" },
   };
   it.each(MOVES)("%s is more work than holding on for half a second", (kind) => {
-    expect(GESTURES[kind].effort).toBeGreaterThan(0.5 * partOf(HELD[kind]).hold);
+    expect(GESTURES[kind].effort).toBeGreaterThan(0.5 * holdOf(partOf(HELD[kind])));
     expect(GESTURES[kind].hand).toBe(SIDE[HELD[kind].hand]);
   });
 });
@@ -52,11 +52,11 @@ describe("contacts", () => {
   const HOME = ["underside", "tip", "ease", "roll", "palm", "thumb", "rest-stroke", "park", "plant", "thumb-return", "fret-wrap"];
   it("every one fails seldom, and what is not at home in a hand costs something to hold", () => {
     for (const kind of KINDS) {
-      const { fails, hold, role, stops, deadens } = partOf(kind);
+      const { fails, role, stops, deadens } = partOf(kind);
       if (role === "press") continue;
       expect(fails, contactLabel(kind)).toBeGreaterThan(0);
       expect(fails, contactLabel(kind)).toBeLessThan(0.5);
-      if (!HOME.includes(kind.part)) expect(hold, contactLabel(kind)).toBeGreaterThan(0);
+      if (!HOME.includes(kind.part)) expect(holdOf(partOf(kind)), contactLabel(kind)).toBeGreaterThan(0);
       // What makes a struck string thud ends a note as well; the heel at the bridge does only the second.
       if (deadens) expect(stops, contactLabel(kind)).not.toBe("never");
     }

@@ -1,4 +1,5 @@
 import { FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, LEAN, type Patch, PLUCK_REST, THUMB_OVER, WRAP } from "./patches.ts";
+import { PRICES, type Price } from "./prices.ts";
 
 /*
  * The catalogue of contacts: every part of a hand that can be on a string, by hand. Shapes, costs, the plan document, pins,
@@ -17,8 +18,8 @@ export interface PartRow {
   muffles: boolean;
   /** How likely it fails to do its work, 0 to 1. */
   fails: number;
-  /** Effort of holding it, in tenths a second; what belongs to a home posture costs nothing to keep. */
-  hold: number;
+  /** What holding it costs; nothing where it belongs to a home posture. */
+  hold: Price | null;
   /** A shape takes at most one of a role per finger; the whole hand goes together with nothing else. */
   role: Role;
   draws: Sign;
@@ -43,44 +44,44 @@ export type Role =
 /** How drawings show it: a finger down to its string, one bar a part, one bar a finger, or a band around the neck. */
 export type Sign = "finger" | "bar" | "bar-a-finger" | "band";
 
-const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: 0, role: "press", draws: "finger" } as const;
+const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: null, role: "press", draws: "finger" } as const;
 const finger = { stops: "off-nodes", deadens: true, muffles: false, draws: "finger" } as const;
 const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "bar" } as const;
 
 export const FRETTING_PARTS = {
   press,
-  underside: { ...finger, patch: LEAN, fails: 0.03, hold: 0, role: "treble-side" },
-  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: 0, role: "bass-side" },
-  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: 3, role: "treble-side" },
+  underside: { ...finger, patch: LEAN, fails: 0.03, hold: null, role: "treble-side" },
+  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: null, role: "bass-side" },
+  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: "flat", role: "treble-side" },
   /** Easing and rolling leave firm pressure through every lighter one: they end a note wherever they lie. */
-  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: 0, role: "rests" },
-  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: 0, role: "bass-side" },
+  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: null, role: "rests" },
+  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: null, role: "bass-side" },
   /** Two to four of them on the muffled string make the bass player's muted tone. */
-  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: 8, role: "spare" },
-  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: 4, role: "whole-hand" },
-  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: 4, role: "whole-hand" },
-  thumb: { ...finger, patch: THUMB_OVER, fails: 0.06, hold: 3, role: "thumb" },
+  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: "spareFinger", role: "spare" },
+  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: "across", role: "whole-hand" },
+  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: "slapped", role: "whole-hand" },
+  thumb: { ...finger, patch: THUMB_OVER, fails: 0.06, hold: "thumbOver", role: "thumb" },
 } as const satisfies Record<string, PartRow>;
 
 export const PICKING_PARTS = {
   /** A tapped note. */
   press,
-  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: 0, role: "hand", draws: "bar" },
-  thumb: { ...plucking, fails: 0.06, hold: 0, role: "hand" },
-  "thumb-edge": { ...plucking, fails: 0.15, hold: 1, role: "beside" },
+  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: null, role: "hand", draws: "bar" },
+  thumb: { ...plucking, fails: 0.06, hold: null, role: "hand" },
+  "thumb-edge": { ...plucking, fails: 0.15, hold: "thumbEdge", role: "beside" },
   /** Curled fingers on the treble strings. */
-  spare: { ...plucking, fails: 0.05, hold: 4, role: "beside" },
-  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: 6, role: "whole-hand", draws: "bar" },
-  "rest-stroke": { ...plucking, fails: 0.05, hold: 0, role: "beside" },
-  replant: { ...plucking, fails: 0.05, hold: 1, role: "beside" },
-  park: { ...plucking, fails: 0.05, hold: 0, role: "beside" },
-  "thumb-return": { ...plucking, fails: 0.04, hold: 0, role: "hand" },
-  plant: { ...plucking, fails: 0.05, hold: 0, role: "beside", draws: "bar-a-finger" },
+  spare: { ...plucking, fails: 0.05, hold: "curled", role: "beside" },
+  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "bar" },
+  "rest-stroke": { ...plucking, fails: 0.05, hold: null, role: "beside" },
+  replant: { ...plucking, fails: 0.05, hold: "replant", role: "beside" },
+  park: { ...plucking, fails: 0.05, hold: null, role: "beside" },
+  "thumb-return": { ...plucking, fails: 0.04, hold: null, role: "hand" },
+  plant: { ...plucking, fails: 0.05, hold: null, role: "beside", draws: "bar-a-finger" },
 } as const satisfies Record<string, PartRow>;
 
 export const AID_PARTS = {
   /** Far from every node and too light to stop what sounds: it helps against sympathy and jolt alone. */
-  "fret-wrap": { patch: WRAP, stops: "never", deadens: false, muffles: false, fails: 0.1, hold: 0, role: "always", draws: "band" },
+  "fret-wrap": { patch: WRAP, stops: "never", deadens: false, muffles: false, fails: 0.1, hold: null, role: "always", draws: "band" },
 } as const satisfies Record<string, PartRow>;
 
 export const PARTS_BY_HAND = { fretting: FRETTING_PARTS, picking: PICKING_PARTS, aid: AID_PARTS } as const;
@@ -119,3 +120,8 @@ export function kindOf({ hand, part }: Kind): Kind {
 
 /** Which hand's shapes, signs and sentences a contact goes with: a wrap lies where the fretting hand is. */
 export const SIDE: Readonly<Record<Hand, PlannedHand>> = { fretting: "fretting", picking: "picking", aid: "fretting" };
+
+/** Effort of holding a contact, in tenths a second. */
+export function holdOf({ hold }: PartRow): number {
+  return hold === null ? 0 : PRICES[hold];
+}

@@ -1,6 +1,7 @@
 import { GESTURES } from "../hands/gestures.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
+import { PRICES } from "../hands/prices.ts";
 import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
 import { bitCount, type Shape } from "../shapes/types.ts";
@@ -33,25 +34,18 @@ export function stateHandedOn(stakes: StringStakes, state: number): number {
   return stakes.last[state] ?? state;
 }
 
-/** What a stray that a failing contact would let through weighs: enough to keep a second contact that costs nothing, not to seek one. */
-const RISK = 0.1;
-
-/** Effort of leaving a quiet string to nobody, in thousandths of a tenth for every ms: holding one is what players call safe. */
-const BARE = 3;
-
-/** Effort that a struck string left bare costs, in thousandths of a tenth. */
-const BARE_STRUCK = 5000;
-
 /** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
 export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
   let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
-  if (step.hasStroke) sum += (fretting.perStroke + picking.perStroke) * 1000;
-  sum += BARE * bitCount(step.quiet & ~(fretting.damps | picking.damps)) * step.lengthMs;
+  if (step.hasStroke) sum += Math.round((fretting.perStroke + picking.perStroke) * 1000);
+  // Holding a string is what players call safe.
+  sum += Math.round(PRICES.bare * bitCount(step.quiet & ~(fretting.damps | picking.damps)) * step.lengthMs);
   // A touch that lets a struck string chime is still quieter than no touch at all.
-  sum += BARE_STRUCK * bitCount(step.struck & ~(fretting.damps | picking.damps));
+  sum += Math.round(1000 * PRICES.bareStruck) * bitCount(step.struck & ~(fretting.damps | picking.damps));
   for (let s = 0; s < step.strings.length; s++) {
     const risk = step.strings[s]!.risk;
-    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(RISK * risk * fretting.fails[s]! * picking.fails[s]!);
+    // Enough to keep a second contact that costs nothing, not to seek one.
+    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(PRICES.risk * risk * fretting.fails[s]! * picking.fails[s]!);
   }
   return sum;
 }

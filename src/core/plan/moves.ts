@@ -1,5 +1,6 @@
-import { GESTURES, type MoveKind, SETTLE_BESIDE_EFFORT, SETTLE_EFFORT } from "../hands/gestures.ts";
+import { GESTURES, type MoveKind } from "../hands/gestures.ts";
 import { type FrettingPosture, leansAsFar, type PickingPosture, palmFrom, sameBeside, sameSpare, thumbOn } from "../hands/postures.ts";
+import { PRICES } from "../hands/prices.ts";
 import type { Settings } from "../passage/settings.ts";
 
 /** What a hand has to do between two postures. */
@@ -12,7 +13,7 @@ export interface Move {
   effort: number;
 }
 
-const settles = (effort = SETTLE_EFFORT): Move => ({ kind: "settle", needMs: 0, effort });
+const settles = (effort = PRICES.settle): Move => ({ kind: "settle", needMs: 0, effort });
 const move = (kind: MoveKind, needMs: number): Move => ({ kind, needMs, effort: GESTURES[kind].effort });
 
 export interface FrettingMoment {
@@ -97,7 +98,7 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, { picking
           },
     );
   }
-  if (!sameBeside(to, from)) moves.push(settles(SETTLE_BESIDE_EFFORT));
+  if (!sameBeside(to, from)) moves.push(settles(PRICES.settleBeside));
   return moves;
 }
 

@@ -1,5 +1,6 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
+import { PRICES } from "../hands/prices.ts";
 import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
 import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
@@ -234,7 +235,7 @@ function stakesOf(
         const e = alive[j - 1]!;
         cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
         const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
-        faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : FAINT * ringOver(e, step.ms, until, thresholdDb, 0));
+        faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
       }
     // What is heard is told and paid for as that.
     for (let j = 1; j <= alive.length; j++) if (cost[j]! > 0) faint[j] = 0;
@@ -305,9 +306,6 @@ function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable
     },
   });
 }
-
-/** Effort of a faint ring, in thousandths of a tenth for every dB·ms. */
-const FAINT = 4;
 
 /** As `ringOver`, but nothing of what is left of a ring in its last 80 ms. */
 function heardOver(e: Excitation, fromMs: number, toMs: number, threshold: number, leastDb: number): number {

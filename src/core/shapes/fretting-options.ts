@@ -1,5 +1,5 @@
 import type { FingerMask } from "../hands/fingers.ts";
-import { FRETTING_PARTS, type FrettingPart } from "../hands/parts.ts";
+import { FRETTING_PARTS, type FrettingPart, holdOf } from "../hands/parts.ts";
 import type { FrettingPosture } from "../hands/postures.ts";
 import type { Option } from "./assemble.ts";
 import { isLive } from "./gate.ts";
@@ -15,7 +15,7 @@ export interface FingerOption extends Option {
 export const NOTHING: FingerOption = { contacts: [], hold: 0 };
 
 export const kind = <P extends FrettingPart>(part: P) => ({ hand: "fretting", part }) as const;
-export const hold = (part: FrettingPart) => FRETTING_PARTS[part].hold;
+export const hold = (part: FrettingPart) => holdOf(FRETTING_PARTS[part]);
 
 /** Runs of neighbouring strings, up to one, over which a finger at a fret chokes nothing. */
 export function runs(context: FrettingContext, fret: number, furthest: number): number[][] {

@@ -3,6 +3,7 @@ import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { FrettingPart } from "../hands/parts.ts";
 import { HAND_ACROSS } from "../hands/patches.ts";
 import { type FrettingPosture, frettingPosture } from "../hands/postures.ts";
+import { PRICES } from "../hands/prices.ts";
 import { type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING } from "./fretting-options.ts";
 import { isLive, range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
@@ -116,13 +117,10 @@ function flatOptions(context: FrettingContext, press: Press, refusals: Told): Fi
   for (let reach = 1; reach <= 2 && reach < trebleMost; reach++) {
     const contacts = touched(context, kind("flat"), range(trebleMost - reach, trebleMost - 1), { finger: press.finger, fret: press.fret }, refusals);
     if (contacts.length < reach) break;
-    options.push({ contacts, hold: hold("flat") + (reach > 1 ? FLATTER : 0) });
+    options.push({ contacts, hold: hold("flat") + (reach > 1 ? PRICES.flatter : 0) });
   }
   return options;
 }
-
-/** What the second string under a flattened finger adds, in tenths a second. */
-const FLATTER = 2;
 
 /** On bass the index presses, or lets go for a dead note, and 2 to 4 lie together softly on the same string nearer the bridge. */
 function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOption[] {

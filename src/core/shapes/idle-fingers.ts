@@ -1,6 +1,7 @@
 import type { Press } from "../fingering/hand-state.ts";
 import { fingerBit } from "../hands/fingers.ts";
 import { FINGER_PAD, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
+import { PRICES } from "../hands/prices.ts";
 import { chimesAlone } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
 import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
@@ -60,7 +61,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     const strings = contacts.map((c) => c.string);
     options.push({
       contacts,
-      hold: isArched ? 0 : together ? TOGETHER : hold("spare"),
+      hold: isArched ? 0 : together ? PRICES.together : hold("spare"),
       posture: { spare: { kind: "laid", strings } },
       fingers: ready.reduce((mask, f) => mask | fingerBit(f), 0),
     });
@@ -75,9 +76,6 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     return Math.max(position + finger - 1, ...below);
   }
 }
-
-/** Idle fingers lying together where the index usually leans, in tenths a second: not the school, and no trouble. */
-const TOGETHER = 2;
 
 function order(finger: Press["finger"]): number {
   return finger === "T" ? 0 : finger;

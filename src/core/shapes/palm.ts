@@ -1,3 +1,4 @@
+import { PRICES } from "../hands/prices.ts";
 import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
 import { type HandOption, hold, isOpenlyWanted, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
 import type { PickingContext } from "./situation.ts";
@@ -5,9 +6,6 @@ import type { RefusalCode } from "./types.ts";
 
 /** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
 export const CHUCK_LEAD_MS = 25;
-
-/** Strokes of effort, in tenths, for a palm that lies one string nearer or further than the player's school has it. */
-const OFF_SCHOOL = 1;
 
 /**
  * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
@@ -28,8 +26,8 @@ export function followOptions(context: PickingContext, refusals: Told): HandOpti
   };
   if (beside === 0) return [option(1, 0)];
   if (settings.pickHand === "thumb") return [option(beside + 1, 0)];
-  const near = option(beside + 1, settings.neighbour === "palm" ? 0 : OFF_SCHOOL);
-  const short = option(beside + 2, settings.neighbour === "palm" ? OFF_SCHOOL : 0);
+  const near = option(beside + 1, settings.neighbour === "palm" ? 0 : PRICES.offSchool);
+  const short = option(beside + 2, settings.neighbour === "palm" ? PRICES.offSchool : 0);
   if (settings.neighbour === "fingertip" && beside < count)
     refuseAll(
       context,
@@ -83,15 +81,12 @@ export function palmOptions(context: PickingContext, refusals: Told): HandOption
     .map((reach) => {
       const contacts = touched(context, kind("palm"), range(reach, count), (s) => ({ grade: grade(s) }));
       // Right beside an open string it may dull it; a palm of the other school is used to that.
-      const perStroke = free > 0 && reach === free + 1 && settings.neighbour === "fingertip" ? OFF_SCHOOL : 0;
+      const perStroke = free > 0 && reach === free + 1 && settings.neighbour === "fingertip" ? PRICES.offSchool : 0;
       // The heel lies on the lower strings with ease; further it has to be stretched flat.
-      const stretch = 0.5 * Math.max(0, count - reach + 1 - 3);
-      return { contacts, hold: hold("palm") + STAYS + stretch, perStroke, at: { kind: "palm", from: reach } };
+      const stretch = PRICES.stretched * Math.max(0, count - reach + 1 - 3);
+      return { contacts, hold: hold("palm") + PRICES.stays + stretch, perStroke, at: { kind: "palm", from: reach } };
     });
 }
-
-/** A heel that stays at the bridge is held there, which one that follows is not; in tenths a second. */
-const STAYS = 0.5;
 
 /** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
 export function heelOption(context: PickingContext, refusals: Told): HandOption[] {

@@ -1,4 +1,4 @@
-import { PICKING_PARTS, type PickingPart } from "../hands/parts.ts";
+import { holdOf, PICKING_PARTS, type PickingPart } from "../hands/parts.ts";
 import type { FingersBeside, HandAtStrings } from "../hands/postures.ts";
 import type { Option } from "./assemble.ts";
 import { range } from "./gate.ts";
@@ -17,7 +17,7 @@ export const HAND_OFF: HandOption = { contacts: [], hold: 0, at: { kind: "off" }
 export const FINGERS_OFF: FingerOption = { contacts: [], hold: 0, beside: null };
 
 export const kind = <P extends PickingPart>(part: P) => ({ hand: "picking", part }) as const;
-export const hold = (part: PickingPart) => PICKING_PARTS[part].hold;
+export const hold = (part: PickingPart) => holdOf(PICKING_PARTS[part]);
 
 /** Strings a resting thumb covers: its tip on one, side and back on the next two. */
 export const THUMB_REACH = 3;

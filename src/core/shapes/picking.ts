@@ -1,6 +1,7 @@
 import type { ContactFinger, PickingFinger } from "../hands/fingers.ts";
 import { type BesidePart, partOf } from "../hands/parts.ts";
 import { FREE_PICKING, type PickingPosture, pickingPosture } from "../hands/postures.ts";
+import { PRICES } from "../hands/prices.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
 import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
@@ -194,7 +195,7 @@ function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption
   }
   return range(4, count)
     .filter(isFree)
-    .map((s) => thumbOption(context, "thumb-return", [s, s + 1].filter(isFree), { dearer: s === lastThumb ? 0 : 1 }));
+    .map((s) => thumbOption(context, "thumb-return", [s, s + 1].filter(isFree), { dearer: s === lastThumb ? 0 : PRICES.thumbAway }));
 }
 
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */
