@@ -98,7 +98,7 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, { picking
           },
     );
   }
-  if (!sameBeside(to, from)) moves.push(settles(PRICES.settleBeside));
+  if (!sameBeside(to, from)) moves.push(settles(to.beside?.part === "spare" ? PRICES.curl : PRICES.settleBeside));
   return moves;
 }
 

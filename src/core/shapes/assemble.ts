@@ -123,8 +123,9 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
     for (const contact of doing.contacts) contacts.push(contact);
   }
-  // A second contact takes so much more that nothing is left to hear.
-  chiming &= ~(wide | twice);
+  // A wide contact leaves nothing to hear, and so does a second narrow one that lies over no node of the same partial.
+  chiming &= ~wide;
+  if ((chiming & twice) !== 0) chiming &= ~quietened(context, contacts, chiming & twice);
   return {
     contacts,
     damps: touches,
@@ -136,6 +137,17 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     posture,
     fails,
   };
+}
+
+/** Of strings that several narrow fingers touch: those on which nothing is left to chime. */
+function quietened(context: Assembled, contacts: readonly Contact[], strings: StringMask): StringMask {
+  let quiet = 0;
+  for (let string = 1; string <= context.count; string++) {
+    if ((strings & bit(string)) === 0) continue;
+    const touches = contacts.filter((c) => c.string === string && partOf(c).stops !== "never").map(({ touch }) => touch);
+    if (chimes(context, string, pressedAt(context, string), touches) === 0) quiet |= bit(string);
+  }
+  return quiet;
 }
 
 export function makeShape<P extends Posture>(

@@ -96,7 +96,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       const open = strings.live(string, 0);
       const start = (live: LiveString, db: number, kind: "struck" | "open" | "dull" | "shaken", answers = false) =>
         started.push({ db, slope: slopeOf(live), ms: step.ms, struck: kind === "struck", open: kind === "open", shaken: kind === "shaken", answers });
-      const crossed = stroke?.crossed.includes(string) ?? false;
+      const crossed = stroke !== null && (stroke.crossed.includes(string) || stroke.clicked.includes(string));
       if (note) {
         if (step.begins[s]) start(strings.live(string, note.pitchFret), loud(strings.live(string, note.pitchFret), [], 0), "struck");
       } else if (crossed) {
