@@ -1,5 +1,6 @@
 import { StringSet } from "./acoustics/modal.ts";
 import { FingeringMemory } from "./fingering/fingering.ts";
+import { GripMemory } from "./grips/grips.ts";
 import { HazardMemory } from "./hazards/hazards.ts";
 import type { Heard, Intent } from "./intent/intent.ts";
 import { FoldMemory } from "./memory/fold.ts";
@@ -10,7 +11,6 @@ import { ProblemMemory } from "./plan/problem.ts";
 import type { Script } from "./script/sentences.ts";
 import { ShapeMemory } from "./shapes/shapes.ts";
 import { TimelineMemory } from "./timeline/timeline.ts";
-import type { Issue } from "./timeline/types.ts";
 import type { PlannedStep } from "./verdict/document.ts";
 import type { VerdictMemory } from "./verdict/verdict.ts";
 
@@ -45,7 +45,7 @@ function memoryOf({ instrument }: Passage) {
   const strings = new StringSet(instrument);
   return {
     strings,
-    grips: new FoldMemory<null, readonly Issue[]>(),
+    grips: new GripMemory(),
     intent: new FoldMemory<Heard, readonly Intent[]>(),
     hazards: new HazardMemory(strings),
     fingering: new FingeringMemory(),

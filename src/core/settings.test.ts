@@ -69,7 +69,7 @@ const rich = "6/3 5/2 4/0 3/0 2/0 1/3";
 const chucks = [stroke("0", "1/4", rich), stroke("1/4", "1/8", rich, { as: "chuck", strings: [6, 5, 4, 3, 2, 1] }), stroke("1/2", "1/4", rich)];
 const muted = line(8, ["6/0p+5/2p", "6/0p+5/2p", "4/5+3/7", "6/0p+5/2p", "6/0p", "5/2", "6/0p", "5/2"]);
 const melody = line(8, ["5/3", "4/5", "3/5", "2/8", "3/7", "4/7", "5/5", "6/3"]);
-const openChord = line(4, ["5/0+4/2~1+3/2~2+2/5~4", "6/3", "5/0+4/2~1+3/2~2+2/5~4", "6/3"]);
+const openChord = line(4, ["6/3", "6/5", "5/3~3+4/2~2+2/1~1", "4/0+3/2~1+2/3~3"]);
 const ghosts = Array.from({ length: 16 }, (_, i) => stroke(`${i}/16`, "1/16", "4/3~2 3/2~1 2/3~3", i % 2 === 1 ? { as: "ghost", strings: [4, 3, 2] } : {}));
 const flatAndArched = line(8, ["2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1", "2/3~1+1/0", "2/3~1"]);
 const mutedAndOpen = line(8, ["6/0p", "6/0", "6/0p", "6/0"]);

@@ -204,23 +204,6 @@ export const CHOICES: readonly Choice[] = [
     ],
   },
   {
-    passage: "pick: odd meter riff in seven, arched",
-    takes: {
-      fretting: "laid54321*3 laid4321 laid54321 home*2 laid54321 laid54 laid54321 laid4321 laid32 home*2",
-      picking: "palm4 off palm6 follow6 palm6 follow0+spare3 follow6+spare3 palm6+spare3 off+spare3 palm6 follow6 follow6+spare2 follow0+spare3 off+spare3",
-    },
-    not: [
-      { fretting: "laid54321*3 laid4321 laid54321 laid5432 laid4321 laid54321 laid54 laid54321 laid4321 laid32 laid43 laid4321", why: "extra" },
-      {
-        fretting: "home*14",
-        picking:
-          "palm4+spare3 off+spare3 palm4+spare3 follow6+spare3 palm4+spare3 follow0+spare3 follow6+spare3 palm4+spare3 off+spare3 palm4+spare3 follow6+spare3 follow6+spare2 follow0+spare3 off+spare3",
-        why: "lying",
-        lost: true,
-      },
-    ],
-  },
-  {
     passage: "pick: sixteenth run under gain over four strings, arched",
     takes: {
       fretting: "laid4321*3 laid32 laid321*2 laid21*2 laid1*2 laid21*2 home*4",
@@ -360,53 +343,27 @@ export const CHOICES: readonly Choice[] = [
     not: [{ fretting: "lean1234+over*2 lean12346+over*2 lean1234+over*2 lean12346+over*2", why: "extra", lost: true }],
   },
   {
-    passage: "strum: bass and brush",
-    takes: {
-      fretting: "lean12345 home lean1234 home lean1234 home lean1234 home lean12346 home lean1346 home lean1346 home lean1346 home",
-      picking: "off*8 follow0 follow6 follow0 follow6 follow0 follow6 follow0 follow6",
-    },
-    not: [
-      {
-        picking:
-          "off*2 off+spare3 off off+spare3 off off+spare3 off follow0+spare3 follow6 follow0+spare3 follow6 follow0+spare3 follow6 follow0+spare3 follow6",
-        why: "curl",
-        lost: true,
-      },
-      {
-        picking: "follow0 follow6 follow0 follow6 follow0 follow6 follow0 follow6 follow0 follow5 follow0 follow5 follow0 follow5 follow0 follow5",
-        why: "crowd",
-      },
-    ],
-  },
-  {
     passage: "strum: strummed song of open chords",
-    takes: {
-      fretting: "home*3 lean56 home*3 lean56 home*3 lean4 home*3 lean4",
-      picking: "follow6*2 follow5 follow6 follow5 follow6 follow5 follow6 follow0 off*7",
-    },
+    takes: { fretting: "home*3 lean56 home*3 lean56 home*3 lean4 home*3 lean4", picking: "follow6*3 follow5 follow6*3 follow5 follow0 off*7" },
     not: [
-      { fretting: "home*16", picking: "off follow0 follow5 follow6*2 follow0 follow5 follow6 follow0 off*7", why: "guard", lost: true },
-      { fretting: "home*7 lean56 home*3 lean4 home*3 lean4", picking: "palm6*2 palm5*3 palm6 palm5 off*9", why: "follow", lost: true },
+      { picking: "off*16", why: "guard", lost: true },
+      { picking: "palm6*7 off*9", why: "follow", lost: true },
     ],
   },
   {
     passage: "strum: strummed song of open chords, written",
     takes: {
-      fretting: "home*3 lean13456 home*3 lean13456 home*3 lean12456 home*4",
-      picking: "follow6*2 follow5*3 follow6 follow5*2 follow0*2 follow5*3 follow0 follow5 follow4",
+      fretting: "home*3 lean13456 home*3 lean13456 home*3 lean12456 home*3 lean456",
+      picking: "follow6*3 follow5 follow6*3 follow5 follow0 off follow0 follow4 follow0 off follow0 follow4",
     },
     not: [
       {
-        picking: "follow6*2 follow5 follow5+spare3 follow5 follow6 follow5 follow5+spare3 follow0*2 follow5 follow5+spare3 follow5 follow0 follow5 follow4",
-        why: "curl",
+        fretting: "home*3 across home*3 across home*3 across home*3 lean456",
+        picking: "follow6*3 follow4 follow6*3 follow4 follow0 off follow0 follow4 follow0 off follow0 follow4",
+        why: "across",
         lost: true,
       },
-      { fretting: "home*3 across home*3 across home*3 across home*4", why: "across", lost: true },
-      { picking: "follow6*2 follow4 follow5*2 follow6 follow4 follow5 follow0*2 follow4 follow5*2 follow0 follow4*2", why: "crowd" },
-      {
-        picking: "follow6*2 follow5 follow5+replant1 follow5 follow6 follow5*2 follow0*2 follow5 follow5+replant1 follow5 follow0 follow5 follow4",
-        why: "replant",
-      },
+      { picking: "follow6*3 follow5+replant1 follow6*3 follow5 follow0 off follow0 follow4+replant1 follow0 off follow0 follow4", why: "replant" },
     ],
   },
   {
@@ -445,43 +402,31 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "fingers: arpeggio out of a held chord",
     takes: {
-      fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134 lean1*2 lean3456 lean12345 lean45 lean345 home lean12345 lean45 lean345 home",
-      picking: "thumb6+rest-stroke0*5 thumb5+rest-stroke0*2 off+rest-stroke0*2 off+plant3 off+plant5 off+plant6 off+plant7 off+plant3 off+plant5 off+plant6",
+      fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134 lean1*2 lean3456 lean45*8",
+      picking: "thumb6+rest-stroke0*5 thumb5+rest-stroke0*2 off+rest-stroke0 off*8",
     },
     not: [
+      { fretting: "laid6 laid654 home*14", picking: "off*4 off+plant7 thumb5 off*10", why: "guard", lost: true },
       {
-        fretting: "laid6 laid654 home*6 lean12345 lean45 lean345 home lean12345 lean45 lean345 home",
-        picking: "off*4 off+plant7 thumb5 off*10",
-        why: "guard",
-        lost: true,
-      },
-      {
-        fretting:
-          "laid431 lean1+laid654 lean1 lean3456 lean134+laid431 lean1+laid654 lean1 lean3456 lean12345+laid54321 lean45+laid21 lean345+laid543 home lean12345+laid54321 lean45+laid21 lean345+laid543 home",
-        picking:
-          "thumb6+rest-stroke0*4 thumb6+plant7 thumb6+rest-stroke0*2 off+rest-stroke0 off+plant7 off off+plant5 off+plant6 off+plant7 off off+plant5 off+plant6",
+        fretting: "laid431 lean1+laid654 lean1 lean3456 lean134+laid431 lean1+laid654 lean1 lean3456 lean45*8",
+        picking: "thumb6+rest-stroke0*4 thumb6+plant7 thumb6+rest-stroke0*2 off+rest-stroke0 off*8",
         why: "flutter",
       },
-      {
-        fretting:
-          "lean134+laid6 lean1+laid654 lean1 lean3456 lean134+laid6 lean1+laid654 lean1 lean3456 lean12345 lean45 lean345 home lean12345 lean45 lean345 home",
-        picking: "off*16",
-        why: "float",
-      },
+      { fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134+laid6 lean1+laid654 lean1 lean3456 lean45*8", picking: "off*16", why: "float" },
       { picking: "thumb6*5 thumb5*2 off*9", why: "planted" },
     ],
   },
   {
     passage: "fingers: arpeggio out of a held chord, bloom",
     takes: {
-      fretting: "lean134 lean1*2 lean4*3 home lean4 home lean4*2 home*2 lean4*2 home",
-      picking: "thumb6+rest-stroke0*2 thumb6*6 off+plant2*2 off thumb6 off+plant1*3 thumb6",
+      fretting: "lean134 lean1*2 lean4*3 home lean4 home*8",
+      picking: "thumb6+rest-stroke0*2 thumb6*6 off off+rest-stroke0 off*3 off+rest-stroke0 off*2",
     },
     not: [
-      { fretting: "home*16", picking: "off*8 off+plant2 off*2 thumb6 off+plant1 off*2 thumb6", why: "guard", lost: true },
+      { fretting: "home*16", picking: "off*16", why: "guard", lost: true },
       {
-        fretting: "lean134 lean1*2 lean4*3 home lean4+laid6 home lean4*2 home*2 lean4*2 home",
-        picking: "thumb6+rest-stroke0*2 thumb6*5 off off+plant2*2 off thumb6 off+plant1*3 thumb6",
+        fretting: "lean134 lean1*2 lean4*3 home lean4+laid6 home*8",
+        picking: "thumb6+rest-stroke0*2 thumb6*5 off*2 off+rest-stroke0 off*3 off+rest-stroke0 off*2",
         why: "flutter",
       },
     ],
@@ -524,46 +469,16 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "fingers: pinch and click",
-    takes: { fretting: "lean1*4 home", picking: "off off+plant7 thumb5 thumb5+plant7*2" },
+    takes: { fretting: "lean1*4 home", picking: "off off+plant7 off off+plant7*2" },
     not: [
-      { fretting: "home*5", picking: "off off+plant7 off off+plant7*2", why: "guard", lost: true },
-      { picking: "off thumb4+plant7 thumb5 thumb5+plant7*2", why: "hop" },
+      { fretting: "home*5", why: "guard", lost: true },
+      { picking: "off off+plant7 off off+plant7 thumb5+plant7", why: "hop" },
     ],
   },
   {
     passage: "fingers: alternating bass under a tune",
-    takes: {
-      fretting: "lean2346 lean1 lean135 lean3456 lean1346 lean1 lean135 lean1 lean2345 home*3 lean12345 lean5*2 lean45",
-      picking: "off*10 off+plant7 thumb4+plant6 off+rest-stroke0*2 off+plant7 off+plant3",
-    },
-    not: [
-      {
-        fretting:
-          "laid432 lean1+laid1 laid32 lean3456 lean1346 lean1 laid32 lean1+laid6 lean2345 laid43 laid32 home lean12345 lean5+laid43 lean5+laid32 lean45+laid21",
-        picking:
-          "thumb6 thumb6+plant5 off+plant7 off off+plant7 off off+plant7 off+rest-stroke0 off+plant6 off+plant5 off+plant7 thumb4+plant6 off+plant7 off+plant5 off+plant7 off+rest-stroke0",
-        why: "flutter",
-        lost: true,
-      },
-      {
-        picking: "off thumb5*2 thumb4 thumb6 thumb5*3 off thumb4 thumb5+plant7 thumb4+plant6 off+rest-stroke0 thumb4+rest-stroke0 thumb5+plant7 thumb4+plant3",
-        why: "hop",
-      },
-      {
-        fretting: "lean2346 lean1 lean135 lean3456 lean1346 lean1 lean135 lean1 lean2345 home laid32 home lean12345 lean5 lean5+laid32 lean45",
-        picking: "off*11 thumb4 off*4",
-        why: "planted",
-      },
-    ],
-  },
-  {
-    passage: "fingers: alternating bass under a tune, bloom",
-    takes: { fretting: "lean2346 home lean3 lean6 lean3 home lean3 lean6 home lean45 home*2 lean1*4", picking: "off*8 off+plant2 off*7" },
-    not: [
-      { fretting: "home*9 lean45 home*2 lean1 home*3", why: "guard", lost: true },
-      { fretting: "lean2346 home lean3 lean3+laid6 lean3 home lean3 lean6 laid2 laid4 home*2 lean1*4", picking: "thumb6*2 off*14", why: "extra" },
-      { fretting: "lean2346 home lean3 lean6 lean3 home lean3 lean6 laid2 lean45 home*2 lean1*4", picking: "off*16", why: "planted" },
-    ],
+    takes: { fretting: "home*8 lean5*8", picking: "off*16" },
+    not: [{ fretting: "home*8 lean5+laid5*8", why: "flutter", lost: true }],
   },
   {
     passage: "fingers: bass line with two-note chords on the beats after",
@@ -810,32 +725,21 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "percussive: fingerstyle clicks on the backbeat",
-    takes: { fretting: "lean46 lean1*2 lean3456 lean1*3 home", picking: "off+plant3 thumb5+plant5 thumb5+plant7 thumb5*3 thumb5+plant7 thumb5+plant6" },
-    not: [
-      { fretting: "home*4 lean1 home*3", picking: "off*2 thumb5+plant7 thumb5*3 thumb5+plant7 thumb5", why: "guard", lost: true },
-      {
-        fretting: "lean46 lean1 lean1+laid1 lean3456 lean1*2 lean1+laid1 laid63",
-        picking: "off+plant3 thumb5+plant5 thumb5+plant7 thumb5 thumb5+plant3 thumb5+plant5 thumb5+plant7 off",
-        why: "flutter",
-      },
-    ],
+    takes: { fretting: "home*8", picking: "off*2 thumb4+plant7 off*3 off+plant7 off" },
+    not: [{ fretting: "home*2 lean1+laid31 home*3 lean1+laid31 home", why: "flutter" }],
   },
   {
     passage: "percussive: strummed chord, chuck and bass run",
-    takes: { fretting: "lean12345 home lean234 home lean1234*2 lean234 home", picking: "follow0 follow4 heel follow4 follow0 follow6 heel follow4" },
+    takes: { fretting: "lean4*8", picking: "off*2 heel off*3 heel off" },
     not: [
-      { fretting: "home*4 lean1234 home*3", picking: "follow0 follow5 heel off follow0 follow6 heel off", why: "guard", lost: true },
-      { fretting: "lean12345 home lean234+laid43 home lean1234+laid5432 lean1234+laid43 lean234+laid43 home", why: "flutter" },
-      { picking: "follow0 follow4 heel follow4 follow0+spare3 follow6 heel follow4", why: "curl", lost: true },
-      { picking: "follow0 follow4 heel follow4 follow0 off heel follow4", why: "lift", lost: true },
-      { fretting: "home*8", picking: "follow0+spare3 follow4 heel follow4 follow0+spare3 follow6+spare3 heel follow4", why: "lean", lost: true },
-      { picking: "off palm4 heel off*3 heel palm4", why: "follow", lost: true },
+      { fretting: "home*8", why: "guard", lost: true },
+      { fretting: "lean4*2 lean234+laid43 lean4*3 lean234+laid43 laid4", why: "flutter" },
     ],
   },
   {
     passage: "percussive: strummed chord, chuck and bass run, release",
-    takes: { fretting: "lean12345 home lean12346 home lean1234*2 lean12346 home", picking: "follow0 follow4 follow0 follow4 follow0 off follow0 follow4" },
-    not: [{ fretting: "lean12345 home across home lean1234*2 across home", why: "across" }],
+    takes: { fretting: "lean4*2 lean12346 lean4*3 lean12346 lean4", picking: "off*8" },
+    not: [{ fretting: "lean4*2 across lean4*3 across lean4", why: "across" }],
   },
   {
     passage: "percussive: dead groove before notes",

@@ -1,4 +1,4 @@
-import { gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
+import { gripOptions, UNPLAYABLE } from "../grips/hold.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import type { ChordTones } from "./names.ts";

@@ -2,8 +2,8 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { expect, it } from "vitest";
 import { planStages } from "../engine.ts";
+import { type GripNote, gripOptions } from "../grips/hold.ts";
 import { instrument, passageOf, stroke } from "../test/build.ts";
-import { type GripNote, gripOptions } from "./grip.ts";
 
 /*
  * Against an open dataset of chord shapes: @tombatossals/chords-db 0.5.1, guitar (npm registry). Strings come lowest

@@ -1,13 +1,14 @@
-import { type GripPlace, type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
+import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
+import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
+import type { GripPlace, HeldGrip } from "../grips/types.ts";
+import { optionsWithin, type Window } from "../grips/windows.ts";
 import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
 import { MAX_SPAN_FACTOR, openLengthMm, type Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
-import { type GripNote, type GripOption, gripOptions, isFretted } from "./grip.ts";
 import type { HandState, Press } from "./hand-state.ts";
-import { optionsWithin, type Window, type WindowMemory, windowsOf } from "./windows.ts";
 
 export interface Fingering {
   /** Per step. */
@@ -23,7 +24,6 @@ interface Grip {
 
 /** What the fingering remembers of the last version of a passage. */
 export class FingeringMemory {
-  readonly windows: WindowMemory = new Map();
   readonly grips = new FoldMemory<null, Grip | null>();
   readonly paths = new FoldMemory<Reached, readonly number[]>();
   readonly hands = new FoldMemory<Neck, HandState>();
@@ -56,12 +56,17 @@ const SHIFT = 1.5;
 const REFINGER_HELD = 12;
 
 /** Chooses a finger for every note and every held place that names none: the cheapest path through hand positions. */
-export function fingeringOf(timeline: Timeline, held: Grips["held"], instrument: Instrument, settings: Settings, memory?: FingeringMemory): Fingering {
+export function fingeringOf(
+  timeline: Timeline,
+  { held, windows }: Pick<Grips, "held" | "windows">,
+  instrument: Instrument,
+  settings: Settings,
+  memory?: FingeringMemory,
+): Fingering {
   const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
   const before = <T>(list: readonly T[]): (T | null)[] => [null, ...list.slice(0, -1)];
   const [earlier, heldEarlier] = [before(steps), before(held)];
-  const windows = windowsOf(timeline, instrument, settings, memory?.windows);
   const grips = each(
     steps,
     [held, earlier, heldEarlier, windows],

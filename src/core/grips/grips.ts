@@ -1,41 +1,37 @@
-import { each, type FoldMemory } from "../memory/fold.ts";
-import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Finger, Instrument, Passage } from "../passage/schema.ts";
-import { lastFret } from "../passage/settings.ts";
+import { each, FoldMemory } from "../memory/fold.ts";
+import { fractionOf, ticksOf } from "../music/ticks.ts";
+import type { Instrument, Passage } from "../passage/schema.ts";
+import { lastFret, type Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
-
-/** A place that the fretting hand keeps, struck or not; fret 0 is an open string that belongs to the chord. */
-export interface GripPlace {
-  string: number;
-  fret: number;
-  finger: Finger | undefined;
-}
-
-/** What the fretting hand keeps from a moment until the next grip. */
-export interface HeldGrip {
-  /** Tick from the passage's beginning. */
-  from: Ticks;
-  chord: string | undefined;
-  places: readonly GripPlace[];
-}
+import type { GripPlace, HeldGrip } from "./types.ts";
+import { type Window, type WindowMemory, windowsOf } from "./windows.ts";
 
 export interface Grips {
   /** Per step: the grip that holds there, or null. A grip stays the same object from step to step. */
   held: readonly (HeldGrip | null)[];
+  /** Per step: the one shape of the music around it, or null. */
+  windows: readonly (Window | null)[];
   issues: readonly Issue[];
 }
 
+/** What the grips remember of the last version of a passage. */
+export class GripMemory {
+  readonly windows: WindowMemory = new Map();
+  readonly clashes = new FoldMemory<null, readonly Issue[]>();
+}
+
 /**
- * The grips written in a passage, step by step. Each holds until the next one, over bar lines; one without places lets go.
- * Places beyond the neck are left out and told; so is a written note that presses a held string nearer the nut than its grip does.
+ * The grips of a passage, step by step. A written one holds until the next one, over bar lines; one without places lets go. Before the first
+ * that is written, the hand keeps what the music itself shows to be one chord. Places beyond the neck are left out and told; so is a written note that presses a held string nearer the nut than its grip does.
  */
-export function gripsOf(passage: Passage, timeline: Timeline, memory?: FoldMemory<null, readonly Issue[]>): Grips {
+export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings, memory = new GripMemory()): Grips {
   const { steps, bars } = timeline;
   const written = passage.bars.flatMap((bar, b) => (bar.grips ?? []).map((grip, g) => ({ grip, b, g })));
-  if (written.length === 0) return { held: steps.map(() => null), issues: [] };
+  const windows = windowsOf(timeline, passage.instrument, settings, memory.windows);
+  if (written.length === 0) return { held: windows.map((window) => window?.held ?? null), windows, issues: [] };
   const issues: Issue[] = [];
   const inOrder = written
-    .map(({ grip, b, g }): HeldGrip => {
+    .map(({ grip, b, g }) => {
       const span = bars[b]!;
       const places = grip.notes.flatMap(({ string, fret, finger }, n): GripPlace[] => {
         if (fret <= lastFret(passage.instrument)) return [{ string, fret, finger }];
@@ -43,17 +39,18 @@ export function gripsOf(passage: Passage, timeline: Timeline, memory?: FoldMemor
         return [];
       });
       // A pick-up starts with its first stroke: what is gripped before it is gripped then.
-      return { from: Math.max(span.start, span.start + ticksOf(grip.at) - span.offset), chord: grip.chord, places };
+      return { from: Math.max(span.start, span.start + ticksOf(grip.at) - span.offset), grip: { chord: grip.chord, places } };
     })
     .sort((x, y) => x.from - y.from);
   let next = 0;
   let now: HeldGrip | null = null;
-  const held = steps.map((step) => {
-    while (next < inOrder.length && inOrder[next]!.from <= step.tick) now = inOrder[next++]!;
+  const held = steps.map((step, i) => {
+    while (next < inOrder.length && inOrder[next]!.from <= step.tick) now = inOrder[next++]!.grip;
+    if (next === 0) return windows[i]?.held ?? null;
     return now && now.places.length > 0 ? now : null;
   });
-  const clashes = each(steps, [held], (i) => clashesAt(steps[i]!, held[i]!), memory);
-  return { held, issues: [...issues, ...clashes.flat()] };
+  const clashes = each(steps, [held], (i) => clashesAt(steps[i]!, held[i]!), memory.clashes);
+  return { held, windows, issues: [...issues, ...clashes.flat()] };
 }
 
 function beyondNeck(path: string, bar: number, at: string, fret: number, instrument: Instrument): Issue {

@@ -1,5 +1,6 @@
 import { type HandState, isHeld } from "../fingering/hand-state.ts";
-import { type Grips, type HeldGrip, isDown, placeHeld } from "../grips/grips.ts";
+import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
+import type { HeldGrip } from "../grips/types.ts";
 import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";

@@ -1,4 +1,4 @@
-import { type GripNote, gripOptions, UNPLAYABLE } from "../fingering/grip.ts";
+import { type GripNote, gripOptions, UNPLAYABLE } from "../grips/hold.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import type { Timeline, TimelineNote } from "../timeline/types.ts";

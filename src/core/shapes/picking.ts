@@ -43,7 +43,7 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
       );
     fingers.push(...thumbEdgeOption(context), ...curledFingers(context, refusals));
   }
-  if (context.stroke?.clicked.length && style !== "fingers" && style !== "thumb") fingers.push(...clickOption(context));
+  if (clickedStrings(context).length > 0 && style !== "fingers" && style !== "thumb") fingers.push(...clickOption(context));
   const shapes: PickingShape[] = [];
   for (const h of hands)
     for (const f of fingers) {
@@ -68,8 +68,8 @@ function withChuckHand(context: PickingContext, shapes: PickingShape[]): Picking
 }
 
 /** Fingers that are written to come down on strings do. */
-function withClick({ stroke }: PickingContext, shapes: PickingShape[]): PickingShape[] {
-  const clicked = (stroke?.clicked ?? []).reduce((mask, s) => mask | bit(s), 0);
+function withClick(context: PickingContext, shapes: PickingShape[]): PickingShape[] {
+  const clicked = clickedStrings(context).reduce((mask, s) => mask | bit(s), 0);
   const clicking = shapes.filter((shape) => (shape.deadens & clicked) === clicked);
   return clicked === 0 || clicking.length === 0 ? shapes : clicking;
 }
@@ -201,8 +201,7 @@ function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */
 function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
   const plucking = pluckedBy(context);
-  const clicked = context.stroke?.clicked ?? [];
-  const contacts = [...new Set([1, 2, 3, ...clicked])].flatMap((s) => {
+  const contacts = [...new Set([1, 2, 3, ...clickedStrings(context)])].flatMap((s) => {
     if (isWanted(context.intents[s - 1]!)) return [];
     // Nails that come down on lower strings are those of the index.
     const finger = s > 3 ? "i" : fingerOfString(s, 6);
@@ -214,9 +213,15 @@ function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
   return contacts.length > 0 ? [{ contacts, hold: hold("plant"), beside: { part: "plant", at: strings } }] : [];
 }
 
+/** Strings on which a click is made by fingers that land on them, beside what sounds or by themselves. */
+function clickedStrings({ stroke }: PickingContext): readonly number[] {
+  if (!stroke || stroke.kind === "none") return [];
+  return stroke.as === "click" ? stroke.crossed : stroke.clicked;
+}
+
 /** Free fingers of a hand that holds a pick, slaps or plucks a bass come down on the strings that are clicked. */
 function clickOption(context: PickingContext): FingerOption[] {
-  const { clicked } = context.stroke!;
+  const clicked = clickedStrings(context);
   return besideOption(
     context,
     "plant",

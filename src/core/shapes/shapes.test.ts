@@ -13,7 +13,7 @@ import { bit, type Contact, type Shape } from "./types.ts";
 /* What either hand can and cannot do in one step, whatever the plan makes of it. Common practice where nothing else is said. */
 
 const shapesOf = (passage: Passage): readonly StepShapes[] => planStages(passage).shapes;
-const shapes = (strokes: StrokeInput[], setting: Setting = {}) => shapesOf(passageOf(strokes, setting));
+const shapes = (strokes: StrokeInput[] | StrokeInput[][], setting: Setting = {}) => shapesOf(passageOf(strokes, setting));
 const contactsOf = (list: readonly Shape[], part: string): Contact[] => list.flatMap((s) => s.contacts.filter((c) => c.part === part));
 const stringsOf = (list: readonly Shape[], part: string) => [...new Set(contactsOf(list, part).map((c) => c.string))].sort();
 const FINGERS: Setting = { on: "bass", player: { playsWith: "fingers" } };
@@ -142,7 +142,8 @@ describe("contortions", () => {
     expect(fretting.refusals).toContainEqual(expect.objectContaining({ part: "flat", finger: 3, code: "contortion" }));
   });
   it("a finger that must press elsewhere before it could come back does not lie down first", () => {
-    const next = (tempo: number) => shapes([stroke("0", "1/16", "6/3~1 5/5~3 4/4~2"), stroke("1/16", "1/16", "1/6~4")], { tempo })[0]!.fretting;
+    // In the next bar, so that it is in no shape with what comes before.
+    const next = (tempo: number) => shapes([[stroke("15/16", "1/16", "6/3~1 5/5~3 4/4~2")], [stroke("0", "1/16", "1/6~4")]], { tempo })[0]!.fretting;
     expect(stringsOf(next(150).shapes, "spare")).toEqual([]);
     expect(next(150).refusals).toContainEqual(expect.objectContaining({ part: "spare", code: "no-time" }));
     expect(stringsOf(next(40).shapes, "spare")).not.toEqual([]);

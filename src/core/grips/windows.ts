@@ -3,7 +3,8 @@ import { fretFromNutMm } from "../music/neck.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openLengthMm, type Settings } from "../passage/settings.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import { type GripNote, type GripOption, gripOptions, isFretted, UNPLAYABLE } from "./grip.ts";
+import { type GripNote, type GripOption, gripOptions, isFretted, UNPLAYABLE } from "./hold.ts";
+import type { HeldGrip } from "./types.ts";
 
 /*
  * A bar, or half of one, whose chords and held notes all fit one hand shape: the hand takes that shape once, whichever part of it
@@ -15,6 +16,8 @@ import { type GripNote, type GripOption, gripOptions, isFretted, UNPLAYABLE } fr
 export interface Window {
   notes: readonly GripNote[];
   options: readonly GripOption[];
+  /** What the hand keeps down through all of it, with the open strings that belong to it; null where its notes are a line that ends note by note. */
+  held: HeldGrip | null;
 }
 
 /** Windows by what they were made of. */
@@ -47,9 +50,27 @@ export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, set
 function windowOf(steps: readonly Step[], instrument: Instrument, settings: Settings, memory: WindowMemory): Window | null {
   const places = new Map<number, GripNote>();
   const open = new Set<number>();
+  /** Open strings that are struck as part of a chord. */
+  const inChord = new Set<number>();
+  /** Fretted strings of every stroke that has several: two such strokes without a string in common are two grips of a walk. */
+  const pressed: number[][] = [];
+  let isWalk = false;
   let together = false;
+  let isChord = false;
+  let isMuted = false;
   for (const step of steps) {
     const fretted = step.sounding.filter((note) => note !== null && isFretted(note));
+    if (step.stroke && fretted.length > 1) {
+      const strings = fretted.map((note) => note!.string);
+      isWalk ||= pressed.some((other) => strings.every((string) => !other.includes(string)));
+      pressed.push(strings);
+    }
+    const chord = step.sounding.filter((note) => note?.tone === "open");
+    if (chord.length >= CHORD) {
+      isChord = true;
+      for (const note of chord) if (note!.fret === 0) inChord.add(note!.string);
+    }
+    isMuted ||= step.sounding.some((note) => note?.tone === "palm");
     together ||= fretted.length > 1;
     for (const note of step.sounding) {
       if (!note) continue;
@@ -64,19 +85,36 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   }
   const notes = [...places.values()].sort((a, b) => b.string - a.string);
   const broken = settings.ring === "bloom" || (settings.playsWith !== "pick" && instrument.kind !== "electric-bass");
-  if ((!together && !broken) || notes.length < 3) return null;
+  if ((!together && !isChord && !broken) || notes.length < 2) return null;
   const strings = [...open].sort((a, b) => a - b);
-  const key = `${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
-  return knownIn(memory, key, () => shapeOf(notes, strings, instrument, settings));
+  if (notes.length < 3 && notes.length + strings.length < SHAPE) return null;
+  const isKept = (isChord || broken) && !isMuted && !isWalk && strings.every((string) => !places.has(string));
+  const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
+  const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
+  return knownIn(memory, key, () => shapeOf(notes, strings, kept, instrument, settings));
 }
 
-function shapeOf(notes: readonly GripNote[], open: readonly number[], instrument: Instrument, { reachMm }: Settings): Window | null {
+function shapeOf(
+  notes: readonly GripNote[],
+  open: readonly number[],
+  kept: readonly number[] | null,
+  instrument: Instrument,
+  { reachMm }: Settings,
+): Window | null {
   const frets = notes.filter(({ finger }) => finger !== "T").map(({ fret }) => fret);
   const length = openLengthMm(instrument);
   if (fretFromNutMm(length, Math.max(...frets)) - fretFromNutMm(length, Math.min(...frets)) > reachMm) return null;
   const options = gripOptions(notes, instrument.kind === "electric-bass", open).filter(({ cost }) => cost < UNPLAYABLE);
-  return options.length > 0 ? { notes, options } : null;
+  if (options.length === 0) return null;
+  const held = kept && { chord: undefined, places: [...notes, ...kept.map((string) => ({ string, fret: 0, finger: undefined }))] };
+  return { notes, options, held };
 }
+
+/** Strings of a shape of which only two are fretted. */
+const SHAPE = 4;
+
+/** Strings that sound together and make a chord of a strummed bar. */
+const CHORD = 3;
 
 /** How the notes of a stroke are held as part of a window's shape; null where one of them is in none of its places. */
 export function optionsWithin({ notes, options }: Window, wanted: readonly GripNote[]): GripOption[] | null {
