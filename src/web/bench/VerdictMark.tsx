@@ -27,7 +27,7 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
       ) : (
         <span className="max-xl:hidden" title={[plan.limits.hands, plan.limits.clean].map((limit) => limit?.says ?? "").join(" ")}>
           hands <b>{tempoOf(plan.limits.hands)}</b>, clean <b>{tempoOf(plan.limits.clean)}</b>
-          {goalTempo !== null && `, goal ${goalTempo}`}
+          {goalTempo !== null && <span className="max-2xl:hidden">, goal {goalTempo}</span>}
         </span>
       )}
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
