@@ -8,9 +8,8 @@ const STRIDE = 10;
 export type CleanAt = (tempo: number) => boolean;
 
 /**
- * The highest whole tempo up to which every tested tempo is clean; null when the lowest is not.
- * Goes up in tens, then in ones through the first ten that fails. Yields after every plan, so
- * that the caller can stop.
+ * The highest whole tempo up to which every tested tempo is clean; null when the lowest is not. Goes up in tens, then halves the
+ * first ten that fails until a clean tempo has a failing one right above it. Yields after every plan, so that the caller can stop.
  */
 export function* ceilingSearch(isClean: CleanAt): Generator<number, number | null, void> {
   let clean: number | null = null;
@@ -24,10 +23,11 @@ export function* ceilingSearch(isClean: CleanAt): Generator<number, number | nul
     yield tempo;
   }
   if (clean === null) return null;
-  for (let tempo = clean + 1; tempo < failing && tempo <= HIGHEST_CEILING; tempo++) {
-    if (!isClean(tempo)) break;
-    clean = tempo;
-    yield tempo;
+  while (failing - clean > 1) {
+    const middle = Math.floor((clean + failing) / 2);
+    if (isClean(middle)) clean = middle;
+    else failing = middle;
+    yield middle;
   }
   return clean;
 }
