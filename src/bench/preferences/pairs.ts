@@ -1,7 +1,7 @@
 import type { Choice } from "./choices.ts";
 
 /*
- * What good hands take and what they leave, on passages of the yardstick: judged by reading both plans as a teacher would (common
+ * What good hands take and what they leave, on passages of the yardstick: judged by reading where both plans differ, as a teacher would (common
  * practice, no published source). A hand that is left out of what is not taken does there what it does in what is taken.
  * `lost`: the planner of commit e0eb02e came nearer to what is not taken.
  */
