@@ -41,6 +41,23 @@ describe("edits", () => {
       ["1/4", "1/8"],
     ]);
   });
+  it("clicks a string beside a note, and no longer where a note comes, the stroke dies or it is asked for again", () => {
+    const passage = blank();
+    const place = { bar: 0, tick: 0 };
+    const click = (string: number) => applyEdit(passage, { kind: "toggle-click", place, string });
+    expect(click(2)).toBe(false);
+    applyEdit(passage, { kind: "set-fret", place, string: 5, fret: 3, length: EIGHTH });
+    expect([click(2), click(3), click(5)]).toEqual([true, true, false]);
+    expect(strokeAt(passage, place)?.click).toEqual([3, 2]);
+    applyEdit(passage, { kind: "set-fret", place, string: 3, fret: 0, length: EIGHTH });
+    expect(strokeAt(passage, place)?.click).toEqual([2]);
+    expect(click(2)).toBe(true);
+    expect(strokeAt(passage, place)).not.toHaveProperty("click");
+    click(1);
+    applyEdit(passage, { kind: "set-as", place, as: "chuck", length: EIGHTH });
+    expect(strokeAt(passage, place)).not.toHaveProperty("click");
+    expect(click(1)).toBe(false);
+  });
   it("makes a chuck of a chord and a chord of the chuck again, keeping the shape", () => {
     const passage = blank();
     const place = { bar: 1, tick: 0 };

@@ -21,8 +21,9 @@ export class GripMemory {
 }
 
 /**
- * The grips of a passage, step by step. A written one holds until the next one, over bar lines; one without places lets go. Before the first
- * that is written, the hand keeps what the music itself shows to be one chord. Places beyond the neck are left out and told; so is a written note that presses a held string nearer the nut than its grip does.
+ * The grips of a passage, step by step. A written one holds until the next one, over bar lines; one without places lets go. Before
+ * the first that is written, the hand keeps what the music itself shows to be one chord. Places beyond the neck are left out and
+ * told; so is a written note that presses a held string nearer the nut than its grip does.
  */
 export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings, memory = new GripMemory()): Grips {
   const { steps, bars } = timeline;

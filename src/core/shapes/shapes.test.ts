@@ -3,7 +3,7 @@ import { StringSet } from "../acoustics/modal.ts";
 import { planStages } from "../engine.ts";
 import { FREE_FRETTING, palmFrom } from "../hands/postures.ts";
 import type { Passage } from "../passage/schema.ts";
-import { line, passageOf, type Setting, type StrokeInput, stroke } from "../test/build.ts";
+import { instrument, line, passageOf, type Setting, type StrokeInput, stroke } from "../test/build.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { makeShape } from "./assemble.ts";
 import { touched } from "./gate.ts";
@@ -83,23 +83,31 @@ it("never lies on the live part of a string that rings, may ring or is palm-mute
 });
 
 it("two narrow contacts let a struck string chime only when both lie on nodes of one partial", () => {
-  const strings = new StringSet(passageOf(line(4, ["6/0"])).instrument);
-  const context = {
-    strings,
-    count: 6,
-    intents: new Array(6).fill("quiet"),
-    pressedFrets: new Array(6).fill(0),
-    settings: { gain: "high" as const, damps: "both" as const },
+  const deadenedOn = (on: "electric" | "bass", string: number) => {
+    const own = instrument(on);
+    const count = own.tuning.length;
+    const context = {
+      strings: new StringSet(own),
+      count,
+      intents: new Array(count).fill("quiet"),
+      pressedFrets: new Array(count).fill(0),
+      settings: { gain: "high" as const, damps: "both" as const },
+    };
+    return (...frets: number[]) => {
+      const contacts = frets.flatMap((fret, k) => touched(context, { hand: "fretting", part: "ease" }, [string], { finger: (k + 1) as 1 | 2, fret }));
+      return (makeShape(context, contacts, FREE_FRETTING, { hold: 0, perStroke: 0 }).deadens & bit(string)) !== 0;
+    };
   };
-  const deadened = (...frets: number[]) => {
-    const contacts = frets.flatMap((fret, k) => touched(context, { hand: "fretting", part: "ease" }, [2], { finger: (k + 1) as 1 | 2, fret }));
-    return (makeShape(context, contacts, FREE_FRETTING, { hold: 0, perStroke: 0 }).deadens & bit(2)) !== 0;
-  };
+  const deadened = deadenedOn("electric", 2);
   // No partial up to the fifth has nodes over 7 and 12, or 5 and 9.
   expect(deadened(12)).toBe(false);
   expect(deadened(7, 12)).toBe(true);
   expect(deadened(5, 9)).toBe(true);
   expect(deadened(3, 6)).toBe(true);
+  // Partial n rests at every n-th part of its string: the fourth at 12 and 5, the third at 7 and 19. On a long, heavy string they are heard.
+  const low = deadenedOn("bass", 4);
+  expect([low(12, 5), low(7, 19)]).toEqual([false, false]);
+  expect([low(7, 12), low(5, 9), low(3, 6)]).toEqual([true, true, true]);
 });
 
 it("a palm of the palm school that stops short of the neighbour it could take is dearer than one that takes it", () => {
