@@ -119,6 +119,34 @@ describe("pick guitar: lines", () => {
     expect(at(p, 1, "1/4", 4).causes).toContain("bend");
     expect(at(p, 1, "1/4", 2).causes).not.toContain("bend");
   });
+  it("a bend shoves the side it is bent towards, and lets it sound where it comes back", () => {
+    const shoved = (bend: object, next = "1/5") => {
+      const p = plan([stroke("0", "1/2", "", { notes: [{ string: 3, fret: 7, finger: 3, bend: { by: 2, ...bend } }] }), stroke("1/2", "1/4", next)], {
+        gain: "high",
+      });
+      const first = p.steps.find((step) => step.strings.some((s) => s.causes.includes("bend")));
+      return first?.strings.filter((s) => s.causes.includes("bend")).map((s) => `${first.at} ${s.string}`);
+    };
+    expect(shoved({})).toEqual(["1/2 4", "1/2 5"]);
+    expect(shoved({ towards: "treble" }, "6/5")).toEqual(["1/2 1", "1/2 2"]);
+    expect(shoved({ then: "release" })).toEqual(["1/4 4", "1/4 5"]);
+    expect(shoved({ from: 2, then: "release" })).toEqual(["1/4 4", "1/4 5"]);
+    // Half a tone moves the string too little to reach the second neighbour.
+    expect(shoved({ by: 1 })).toEqual(["1/2 4"]);
+  });
+  it("a bend that the next note takes over bent lets nothing go until that one ends", () => {
+    const held = { string: 3, fret: 7, finger: 3 as const };
+    const p = plan(
+      [
+        stroke("0", "1/4", "", { notes: [{ ...held, bend: 2 }] }),
+        stroke("1/4", "1/4", "", { notes: [{ ...held, bend: { by: 2, from: 2 } }] }),
+        stroke("1/2", "1/4", "1/5"),
+      ],
+      { gain: "high" },
+    );
+    expect(at(p, 1, "1/4", 4).causes).not.toContain("bend");
+    expect(at(p, 1, "1/2", 4).causes).toContain("bend");
+  });
   it("a pulled-off finger plucks the string it leaves: flick louder than lift", () => {
     const music = line(4, ["3/7~3", "4/5~1", "-", "-"]);
     const level = (pullOff: "flick" | "lift") => at(plan(music, { player: { pullOff } }), 1, "1/4", 3).undampedDb!;

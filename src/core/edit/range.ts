@@ -4,6 +4,7 @@ import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { settleClicks } from "../passage/clicks.ts";
 import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
+import { setTone } from "../passage/tones.ts";
 import { setGrip } from "./grips.ts";
 import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
 import type { Edit, Figure } from "./types.ts";
@@ -110,12 +111,8 @@ function strokesIn(passage: Passage, from: Ticks, to: Ticks): Stroke[] {
 }
 
 export function paintTone(passage: Passage, { from, to, tone }: Extract<Edit, { kind: "paint-tone" }>): boolean {
-  const notes = strokesIn(passage, from, to).flatMap((stroke) => stroke.notes.filter((note) => (note.tone ?? "open") !== tone));
-  for (const note of notes) {
-    if (tone === "open") delete note.tone;
-    else note.tone = tone;
-  }
-  return notes.length > 0;
+  const changed = strokesIn(passage, from, to).flatMap((stroke) => stroke.notes.filter((note) => setTone(note, tone)));
+  return changed.length > 0;
 }
 
 export function setChord(passage: Passage, { from, to, length, name, shape }: Extract<Edit, { kind: "set-chord" }>): boolean {

@@ -2,6 +2,7 @@ import { fractionOf, ticksOf } from "../music/ticks.ts";
 import { isPlayed, settleClicks } from "../passage/clicks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
+import { setTone } from "../passage/tones.ts";
 import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
 import type { Edit } from "./types.ts";
 
@@ -57,8 +58,16 @@ export function editStroke(passage: Passage, edit: StrokeEdit): boolean {
       });
     case "set-tone":
       return onNote(stroke, edit.string, (note) => {
-        if (edit.tone === "open") delete note.tone;
-        else note.tone = edit.tone;
+        setTone(note, edit.tone);
+        return true;
+      });
+    case "set-note":
+      return onNote(stroke, edit.string, (note) => {
+        if (edit.change.mute && note.tone !== "palm") return false;
+        for (const [key, value] of Object.entries(edit.change)) {
+          if (value === null || value === undefined || value === false || value === "stroke") Reflect.deleteProperty(note, key);
+          else Reflect.set(note, key, value);
+        }
         return true;
       });
     case "toggle-let-ring":

@@ -64,7 +64,7 @@ function overridesOf(bars: readonly Bar[]): Treatment["overrides"] {
     for (const stroke of bar.strokes) {
       const { stroke: way = null, strings = null, as = "play", accent = false, length } = stroke;
       overrides[stroke.id!] = { stroke: way, strings, as, accent, length };
-      for (const note of stroke.notes) overrides[noteKey(stroke, note)] = { tone: note.tone ?? "open", length: note.length ?? null };
+      for (const note of stroke.notes) overrides[noteKey(stroke, note)] = { tone: note.tone ?? "open", mute: note.mute ?? null, length: note.length ?? null };
     }
   return overrides;
 }

@@ -12,6 +12,9 @@ export interface Figure {
   grips?: readonly { offset: Ticks; grip: Omit<WrittenGrip, "at"> }[];
 }
 
+/** How a note can be sounded and shaped besides its tone. */
+export type NoteChange = { [K in "from" | "bend" | "mute" | "vibrato" | "harmonic"]?: NonNullable<Note[K]> | null };
+
 /** One change of a passage, as data. */
 export type Edit =
   /** A new note takes tone and finger with it. */
@@ -19,6 +22,8 @@ export type Edit =
   | { kind: "remove-note"; place: Place; string: number }
   | { kind: "set-finger"; place: Place; string: number; finger: Finger | null }
   | { kind: "set-tone"; place: Place; string: number; tone: NonNullable<Note["tone"]> }
+  /** How a note is sounded and shaped; null takes what is written away. */
+  | { kind: "set-note"; place: Place; string: number; change: NoteChange }
   | { kind: "set-stroke"; place: Place; stroke: NonNullable<Stroke["stroke"]> | null }
   | { kind: "set-as"; place: Place; as: NonNullable<Stroke["as"]>; length: Ticks }
   | { kind: "set-length"; place: Place; length: Ticks }

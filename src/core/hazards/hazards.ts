@@ -9,7 +9,9 @@ import type { Intent, IntentTable } from "../intent/intent.ts";
 import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { knownIn } from "../memory/known.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
+import type { Bend } from "../passage/bends.ts";
 import type { Settings } from "../passage/settings.ts";
+import { turnOf } from "../timeline/timeline.ts";
 import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Cause, Excitation, HazardTable, StepHazards, StringHazard } from "./types.ts";
 
@@ -172,7 +174,7 @@ function struckInGrip(step: Step, held: HeldGrip | null, string: number): Timeli
 const knownInGrip = new WeakMap<Step, Map<GripPlace, TimelineNote>>();
 
 function noteOf({ string, fret, finger }: GripPlace, { bar, stroke, start }: TimelineStroke): TimelineNote {
-  const plain = { tone: "open", from: "stroke", by: undefined, bend: 0, vibrato: false, accent: false, letRing: false } as const;
+  const plain = { tone: "open", from: "stroke", by: undefined, bend: null, vibrato: false, mute: "medium", letRing: false } as const;
   return { bar, stroke, note: -1, string, fret, pressedFret: fret, pitchFret: fret, finger, start, end: start, ...plain };
 }
 
@@ -262,14 +264,22 @@ function stillAlive(fresh: readonly Excitation[], before: readonly Excitation[],
   return kept;
 }
 
-/** A bent string shoves its neighbours; when the bend ends they sound. Strings 1-3 bend bass-wards, the others treble-wards (common practice). */
+/** A bent string shoves its neighbours on the side it is bent towards, two of them from a whole tone on; let go, they sound. */
 export function isShoved(string: number, step: Step, before: Step | null): boolean {
   if (!before) return false;
   return before.sounding.some((note) => {
-    if (!note || note.bend === 0 || note.end !== step.tick) return false;
-    const side = note.string <= 3 ? 1 : -1;
-    return string === note.string + side || (note.bend >= 2 && string === note.string + 2 * side);
+    if (!note?.bend || !isLetGo(note, note.bend, step)) return false;
+    const { most, side } = note.bend;
+    return string === note.string + side || (most >= 2 && string === note.string + 2 * side);
   });
+}
+
+/** Whether a bent string comes back as a step begins: let back within its note, or at its end unless the next note takes it over bent. */
+function isLetGo(note: TimelineNote, { most, back }: Bend, step: Step): boolean {
+  if (back === 0) return turnOf(note) === step.tick;
+  if (note.end !== step.tick || (back ?? most) === 0) return false;
+  const next = step.begins[note.string - 1] ? step.sounding[note.string - 1] : null;
+  return !next?.bend || next.bend.from === 0;
 }
 
 /** Loudest thing meant to sound at the start of a step; null in a rest, or when all of it has died away. */
@@ -296,6 +306,9 @@ function strokeDb(step: Step, model: LoudnessModel): number | null {
   return Math.max(...step.stroke.crossed.map((string) => model.struck(string, step.sounding[string - 1]?.pitchFret ?? 0)));
 }
 
+/** Numbers under which the figures of palm-muted notes are kept. */
+const MUFFLED = { light: 2, medium: 3, choked: 4 } as const;
+
 /** Loudness figures by string and fret, each computed once. */
 export class LoudnessModel {
   private readonly figures = new Map<number, number>();
@@ -314,12 +327,12 @@ export class LoudnessModel {
     return this.struck(string, fret) - (this.slope(string, fret) * ms) / 1000;
   }
 
-  /** Under the palm, which is lighter on an accent. */
-  muffled({ string, pitchFret, accent }: TimelineNote, ms: number): number {
-    const loss = this.once(accent ? 2 : 3, string, pitchFret, () => {
+  /** Under the palm, as firmly as it lies on this note. */
+  muffled({ string, pitchFret, mute }: TimelineNote, ms: number): number {
+    const loss = this.once(MUFFLED[mute], string, pitchFret, () => {
       const live = this.strings.live(string, pitchFret);
       const bridge = live.fromNutMm + live.lengthMm;
-      const { rate, fromBridgeMm, toBridgeMm } = this.strings.rig.palm[accent ? "light" : "medium"];
+      const { rate, fromBridgeMm, toBridgeMm } = this.strings.rig.palm[mute];
       const palm = { fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate };
       return 4 * (struckLoudnessDb(live, [palm], 0) - struckLoudnessDb(live, [palm], 250));
     });
@@ -332,7 +345,7 @@ export class LoudnessModel {
     for (let s = 0; s < step.sounding.length; s++) {
       const note = step.sounding[s];
       if (!note || !step.begins[s] || s + 1 === string) continue;
-      const answer = this.once(4 + string, note.string, note.pitchFret, () =>
+      const answer = this.once(5 + string, note.string, note.pitchFret, () =>
         answerAmplitude(this.strings.live(string, 0), this.strings.live(note.string, note.pitchFret), this.strings.rig.coupling),
       );
       power += answer * answer;

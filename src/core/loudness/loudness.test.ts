@@ -33,6 +33,19 @@ describe("loudness over time", () => {
     expect(muted.fromDb - muted.toDb).toBeGreaterThan(3 * (open.fromDb - open.toDb));
   });
 
+  it("falls the faster the firmer the palm lies; an accent is under a light one unless written", () => {
+    const lost = (more: object, accent = false) => {
+      const passage = passageOf([[stroke("0", "1/2", "", { accent, notes: [{ string: 6, fret: 3, tone: "palm", ...more }] })]]);
+      const told = loudness(passage, planStages(passage))[0]![5]!.planned!;
+      return told.fromDb - told.toDb;
+    };
+    expect(lost({ mute: "light" })).toBeLessThan(lost({}));
+    expect(lost({})).toBeLessThan(lost({ mute: "choked" }));
+    expect(lost({ mute: "medium" })).toBe(lost({}));
+    expect(lost({}, true)).toBe(lost({ mute: "light" }));
+    expect(lost({ mute: "medium" }, true)).toBe(lost({}));
+  });
+
   it("goes on over the steps of one note without a jump", () => {
     // String 6 sounds on under three notes on string 4.
     const passage = passageOf([[stroke("0", "1/4", "6/0 4/2"), ...["1/4", "1/2", "3/4"].map((at) => stroke(at, "1/4", "4/2"))]]);

@@ -39,6 +39,9 @@ describe("passage documents", () => {
       "/bars/0/strokes/0/notes/0/string: string 7 on an instrument of 6",
     );
     expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4" }] }))).toMatch(/^\/bars\/0\/strokes\/0: a stroke needs/);
+    const muted = { string: 6, fret: 3, mute: "light" };
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4", notes: [muted] }] }))).toMatch(/^\/bars\/0\/strokes\/0\/notes\/0\/mute: only/);
+    expect(fault(withBar({ meter: [4, 4], strokes: [{ at: "0", length: "1/4", notes: [{ ...muted, tone: "palm" }] }] }))).toBe("none");
     expect(fault({ ...base, instrument: { ...base.instrument, tuning: ["E4"] } })).toMatch(/4 to 8 strings/);
   });
   it("refuses a key that a plain object would lose without a word", () => {

@@ -51,6 +51,19 @@ export const playerSchema = z.strictObject({
   moveMs: z.partialRecord(z.enum(MOVES), milliseconds).optional(),
 });
 
+const semitones = z.number().min(0).max(4);
+/** How far a string is bent, in semitones above its fret: by a number, held to the note's end; or in full, see `bendOf`. */
+export const bendSchema = z.union([
+  semitones,
+  z.strictObject({
+    by: semitones,
+    then: z.enum(["release", "hold"]).optional(),
+    /** Already bent when it is struck. */
+    from: semitones.optional(),
+    towards: z.enum(["bass", "treble"]).optional(),
+  }),
+]);
+
 export const noteSchema = z.strictObject({
   id: id.optional(),
   string: stringNumber,
@@ -58,9 +71,11 @@ export const noteSchema = z.strictObject({
   finger: z.union([z.literal([0, 1, 2, 3, 4]), z.literal("T")]).optional(),
   length: fraction.optional(),
   tone: z.enum(["open", "palm", "ghost"]).optional(),
+  /** How firmly the palm lies on a palm-muted note; else medium, and light under an accent. */
+  mute: z.enum(["light", "medium", "choked"]).optional(),
   from: z.enum(["stroke", "hammer", "pull", "slide", "tap"]).optional(),
   by: z.enum(PICKING_FINGERS).optional(),
-  bend: z.number().min(0).max(4).optional(),
+  bend: bendSchema.optional(),
   vibrato: z.boolean().optional(),
   harmonic: z.boolean().optional(),
   letRing: z.boolean().optional(),
@@ -165,7 +180,12 @@ export const strokeOverride = z.strictObject({
   accent: z.boolean().optional(),
   length: strokeSchema.shape.length.optional(),
 });
-export const noteOverride = z.strictObject({ tone: noteSchema.shape.tone, length: fraction.nullable().optional(), letRing: z.boolean().optional() });
+export const noteOverride = z.strictObject({
+  tone: noteSchema.shape.tone,
+  mute: noteSchema.shape.mute.unwrap().nullable().optional(),
+  length: fraction.nullable().optional(),
+  letRing: z.boolean().optional(),
+});
 
 const treatmentSchema = z.strictObject({
   id,
@@ -219,6 +239,7 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
       });
       stroke.notes.forEach((note, n) => {
         checkPlace(note, [...path, "notes", n]);
+        if (note.mute && note.tone !== "palm") fault([...path, "notes", n, "mute"], "only a palm-muted note is muted lightly or firmly: give it the tone palm");
       });
       const isDead = stroke.as !== undefined && stroke.as !== "play";
       if (stroke.click && isDead) fault([...path, "click"], `a ${stroke.as} has its own strings: click goes with a stroke that sounds`);

@@ -43,7 +43,7 @@ export function followOptions(context: PickingContext, refusals: Told): HandOpti
 
 /** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
 export function palmOptions(context: PickingContext, refusals: Told): HandOption[] {
-  const { count, intents, settings, stroke } = context;
+  const { count, intents, settings, stroke, mutes } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
   const muted = mutedStrings(context);
   const refuse = (from: number, to: number, code: RefusalCode, reason: string) =>
@@ -72,10 +72,8 @@ export function palmOptions(context: PickingContext, refusals: Told): HandOption
   refuse(1, free, "would-choke", `The palm cannot pass string ${free}, which should ring.`);
   const forced = muted.length > 0 ? Math.min(...muted) : count + 1;
   const { palm } = context.strings.rig;
-  // An accent that the palm has no time to lift for is made by letting up on it; on strings that must not be heard the heel
-  // presses harder, but not while the stroke goes through them.
-  const isStruck = (s: number) => intents[s - 1] === "muffled" || intents[s - 1] === "thud";
-  const grade = (s: number) => (!isStruck(s) ? palm.choked : stroke?.accent ? palm.light : palm.medium);
+  // On strings that must not be heard the heel presses harder, but not while the stroke goes through them.
+  const grade = (s: number) => palm[mutes[s - 1] ?? (intents[s - 1] === "thud" ? "medium" : "choked")];
   return range(free + 1, count)
     .filter((reach) => reach <= forced)
     .map((reach) => {

@@ -5,7 +5,7 @@ import type { Intent } from "../intent/intent.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
 import type { StrokeKind } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
-import type { Step, TimelineStroke } from "../timeline/types.ts";
+import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import { bit, type StringMask } from "./types.ts";
 
 /** What holds for a whole passage: who plays on what. */
@@ -46,7 +46,9 @@ export interface FrettingSituation {
 /** All that the picking hand's shapes depend on at one step, and no more. */
 export interface PickingSituation {
   intents: readonly Intent[];
-  stroke: Pick<TimelineStroke, "kind" | "as" | "crossed" | "clicked" | "accent"> | null;
+  stroke: Pick<TimelineStroke, "kind" | "as" | "crossed" | "clicked"> | null;
+  /** Per string: how firmly the palm lies on it where it is palm-muted. */
+  mutes: readonly (TimelineNote["mute"] | null)[];
   /** Per string: the finger that the document gives its new note. */
   by: readonly (PickingFinger | null)[];
   /** The string the next stroke sets out from, and who makes it; null when none follows. */
@@ -82,7 +84,7 @@ export function frettingSituation(
     const own = fingerBit(finger);
     return ms < 2 * moveMs.spare && (pressing & own) === 0 ? mask | own : mask;
   }, 0);
-  const bent = step.sounding.flatMap((note) => (note && (note.bend !== 0 || note.vibrato) ? [note.string] : []));
+  const bent = step.sounding.flatMap((note) => (note && (note.bend || note.vibrato) ? [note.string] : []));
   return {
     intents,
     pressedFrets: pressedFretsOf(step, hand),
@@ -112,7 +114,8 @@ export function pickingSituation(step: Step, intents: readonly Intent[], next: T
   const { stroke } = step;
   return {
     intents,
-    stroke: stroke && { kind: stroke.kind, as: stroke.as, crossed: stroke.crossed, clicked: stroke.clicked, accent: stroke.accent },
+    stroke: stroke && { kind: stroke.kind, as: stroke.as, crossed: stroke.crossed, clicked: stroke.clicked },
+    mutes: step.sounding.map((note) => (note?.tone === "palm" ? note.mute : null)),
     by: step.sounding.map((note, s) => (note && step.begins[s] ? (note.by ?? null) : null)),
     nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
     lastThumb,

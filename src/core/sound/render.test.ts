@@ -71,6 +71,18 @@ describe("pitch", () => {
   it("of a bent note rises by what is written, and a slide arrives at its note", () => {
     const bent = slice(sound(note("electric", 2, 8, { bend: 2 }), { string: 2, toMs: 1200 }), 400, 600);
     expect(Math.abs(cents(peakNear(spectrum(bent, 65536), pitchOf("electric", 2, 10), 8).hz, pitchOf("electric", 2, 10)))).toBeLessThan(5);
+    const heardAt = (bend: object, ms: number, fret: number) => {
+      const samples = slice(sound(note("electric", 2, 8, { bend }), { string: 2, toMs: ms + 250 }), ms, 200);
+      return Math.abs(cents(peakNear(spectrum(samples, 65536), pitchOf("electric", 2, fret), 8).hz, pitchOf("electric", 2, fret)));
+    };
+    const [half, whole] = [
+      { by: 2, then: "release" },
+      { by: 2, from: 2, then: "release" },
+    ];
+    expect(heardAt(half, 250, 10)).toBeLessThan(15);
+    expect(heardAt(half, 1300, 8)).toBeLessThan(15);
+    expect(heardAt(whole, 20, 10)).toBeLessThan(15);
+    expect(heardAt(whole, 1300, 8)).toBeLessThan(15);
     const slid = passageOf([stroke("0", "1/4", "3/5"), stroke("1/4", "1/4", "", { notes: [{ string: 3, fret: 9, from: "slide" }] })], { tempo: 60 });
     const arrived = slice(sound(slid, { string: 3, toMs: 2000 }), 1300, 500);
     expect(Math.abs(cents(peakNear(spectrum(arrived, 65536), pitchOf("electric", 3, 9), 8).hz, pitchOf("electric", 3, 9)))).toBeLessThan(5);
@@ -121,6 +133,13 @@ describe("touches", () => {
           const before = rmsDb(slice(samples, 940, 50));
           expect(before - rmsDb(slice(samples, 1100, 50)), `${on}, string ${string}, fret ${fret}`).toBeGreaterThan(40);
         }
+  });
+  it("a palm-muted note is written lighter or firmer, and heard so", () => {
+    const lostUnder = (mute: "light" | "choked") =>
+      loss(sound(note("electric", 6, 0, { tone: "palm", mute }), { damping: "planned", string: 6, toMs: 1200 }), 150);
+    const plain = loss(sound(note("electric", 6, 0, { tone: "palm" }), { damping: "planned", string: 6, toMs: 1200 }), 150);
+    expect(lostUnder("light")).toBeLessThan(plain - 3);
+    expect(lostUnder("choked")).toBeGreaterThan(plain + 3);
   });
   it("a deeper, firmer palm takes more: light, medium, choked in this order", () => {
     for (const on of ["electric", "acoustic", "nylon", "bass"]) {

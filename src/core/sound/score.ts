@@ -4,6 +4,7 @@ import { isHeld, pressedAt } from "../fingering/hand-state.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";
+import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
 
@@ -23,7 +24,7 @@ export type StringEvent = { ms: number } & (
   /** The untouched string is set going at its open pitch: shaken, shoved, or answering a played one. */
   | { kind: "shake"; level: number }
   | { kind: "answer"; to: { string: number; fret: number } }
-  | { kind: "bend"; semitones: number; riseMs: number }
+  | { kind: "bend"; from: number; to: number; riseMs: number }
   | { kind: "vibrato" }
 );
 
@@ -78,6 +79,7 @@ export function scoreOf(planned: Planned, outcomes: readonly Outcome[], strings:
         if (note && strike.some((event) => event.kind === "pluck" || event.kind === "change")) list.push(...ornaments(note, strike[0]!.ms));
         return;
       }
+      if (note?.bend && turnOf(note) === step.tick) list.push({ ms: step.ms, kind: "bend", from: note.bend.most, to: note.bend.back ?? 0, riseMs: BEND_MS });
       // A finger eases or leaves when its note is over, and stays through a dead stroke or when the note may ring on.
       const isOver = was.note !== null && note !== was.note && intents[s] !== "free";
       if (was.pressed && (isEased || isOver || (note === null && !isHeld(was.pressed, fingering.hands[i]!)))) {
@@ -158,7 +160,7 @@ function noiseOf(stroke: TimelineStroke): Noise {
 
 function ornaments(note: TimelineNote, ms: number): StringEvent[] {
   const found: StringEvent[] = [];
-  if (note.bend > 0) found.push({ ms, kind: "bend", semitones: note.bend, riseMs: BEND_MS });
+  if (note.bend) found.push({ ms, kind: "bend", from: note.bend.from, to: note.bend.most, riseMs: BEND_MS });
   if (note.vibrato) found.push({ ms, kind: "vibrato" });
   return found;
 }

@@ -81,7 +81,7 @@ export class SoundingString {
         this.modes.strike(this.answerTo(event.to), 1);
         return;
       case "bend":
-        this.glide = { startMs: event.ms, fromSemitones: 0, toSemitones: event.semitones, ms: event.riseMs };
+        this.glide = { startMs: event.ms, fromSemitones: event.from, toSemitones: event.to, ms: event.riseMs };
         return;
       case "vibrato":
         this.vibratoFromMs = event.ms + VIBRATO_AFTER_MS;

@@ -1,10 +1,22 @@
 import fc from "fast-check";
 import type { Edit } from "../edit/edit.ts";
+import type { NoteChange } from "../edit/types.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../music/ticks.ts";
-import type { Finger, Passage } from "../passage/schema.ts";
+import type { Finger, Note, Passage } from "../passage/schema.ts";
 import { gripsOn, NAMES, pinsOn, treatments } from "./any-passage.ts";
 
 const oneOf = <T>(...list: readonly T[]): fc.Arbitrary<T> => fc.constantFrom(...list);
+const seldom = <T>(arbitrary: fc.Arbitrary<T>) => fc.option(arbitrary, { nil: undefined, freq: 1 });
+
+const noteChange = fc
+  .record({
+    from: seldom(oneOf("stroke", "hammer", "tap", null)),
+    bend: seldom(oneOf<NonNullable<Note["bend"]> | null>(1, 2, { by: 2, then: "release" as const }, { by: 1, from: 2, towards: "treble" as const }, null)),
+    mute: seldom(oneOf("light", "choked", null)),
+    vibrato: seldom(oneOf(true, null)),
+    harmonic: seldom(oneOf(true, null)),
+  })
+  .map((change) => JSON.parse(JSON.stringify(change)) as NoteChange);
 
 /** Every kind of edit, at places that a passage has and at some that it has not. */
 export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
@@ -25,6 +37,7 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("remove-note"), place, string }),
     fc.record({ kind: is("set-finger"), place, string, finger: fc.option(oneOf<Finger>(0, 1, 2, 3, 4, "T")) }),
     fc.record({ kind: is("set-tone"), place, string, tone }),
+    fc.record({ kind: is("set-note"), place, string, change: noteChange }),
     fc.record({ kind: is("set-stroke"), place, stroke: fc.option(oneOf("down" as const, "up" as const, "i" as const, "none" as const)) }),
     fc.record({ kind: is("set-as"), place, as: oneOf("play" as const, "chuck" as const, "ghost" as const, "rake" as const), length }),
     fc.record({ kind: is("set-length"), place, length: tick }),

@@ -75,6 +75,13 @@ const feels = fc.oneof(
   fc.record({ swing: oneOf("eighth", "sixteenth"), ratio: fc.integer({ min: 10, max: 40 }).map((tenths) => tenths / 10) }),
 ) as fc.Arbitrary<unknown>;
 
+const bend = fc.oneof(
+  oneOf(0, 0.5, 1, 2, 4),
+  fc
+    .record({ by: oneOf(0, 1, 2, 3), then: maybe(oneOf("release", "hold")), from: maybe(oneOf(0, 1, 2)), towards: maybe(oneOf("bass", "treble")) })
+    .map(present),
+) as fc.Arbitrary<unknown>;
+
 function notesOn(strings: number, most: number): fc.Arbitrary<Json[]> {
   const note = fc
     .record({
@@ -89,12 +96,15 @@ function notesOn(strings: number, most: number): fc.Arbitrary<Json[]> {
       tone: maybe(oneOf("open", "palm", "palm", "ghost")),
       from: seldom(oneOf("stroke", "hammer", "pull", "slide", "tap")),
       by: seldom(oneOf("p", "i", "m", "a", "c")),
-      bend: seldom(oneOf(0, 0.5, 1, 2, 4)),
+      bend: seldom(bend),
+      mute: seldom(oneOf("light", "medium", "choked")),
       vibrato: seldom(fc.boolean()),
       harmonic: seldom(fc.boolean()),
       letRing: seldom(fc.boolean()),
     })
-    .map(({ finger, ...rest }) => present({ ...rest, finger: finger === 0 && rest.fret > 0 ? undefined : finger }));
+    .map(({ finger, mute, ...rest }) =>
+      present({ ...rest, finger: finger === 0 && rest.fret > 0 ? undefined : finger, mute: rest.tone === "palm" ? mute : undefined }),
+    );
   return fc.array(note, { maxLength: most });
 }
 
@@ -181,7 +191,7 @@ const overrides = fc.dictionary(
   oneOf("s0-0", "s0-1", "s0-0/1", "constructor", "toString"),
   fc.oneof(
     fc.record({ as: maybe(oneOf("play", "chuck")), stroke: maybe(oneOf("down", null)), accent: maybe(fc.boolean()) }).map(present),
-    fc.record({ tone: maybe(oneOf("open", "palm")), letRing: maybe(fc.boolean()) }).map(present),
+    fc.record({ tone: maybe(oneOf("open", "palm")), mute: maybe(oneOf("light", null)), letRing: maybe(fc.boolean()) }).map(present),
   ),
   { maxKeys: 3 },
 );

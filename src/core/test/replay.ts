@@ -34,6 +34,8 @@ interface Vibration {
   answers: boolean;
 }
 
+type Mute = TimelineNote["mute"];
+
 export interface ReplayStep {
   step: Step;
   /** Per string. */
@@ -52,12 +54,12 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
   const rig = strings.rig;
   const loud = (live: LiveString, touches: Touch[], ms: number) => struckLoudnessDb(live, touches, ms);
   const slopeOf = (live: LiveString) => (loud(live, [], 0) - loud(live, [], 500)) / 0.5;
-  const palmOn = (live: LiveString, accent: boolean): Touch => {
+  const palmOn = (live: LiveString, mute: Mute): Touch => {
     const bridge = live.fromNutMm + live.lengthMm;
-    const palm = rig.palm[accent ? "light" : "medium"];
+    const palm = rig.palm[mute];
     return { fromMm: bridge - palm.toBridgeMm, toMm: bridge - palm.fromBridgeMm, rate: palm.rate };
   };
-  const muffledLoss = (live: LiveString, accent: boolean) => (loud(live, [palmOn(live, accent)], 0) - loud(live, [palmOn(live, accent)], 250)) / 0.25;
+  const muffledLoss = (live: LiveString, mute: Mute) => (loud(live, [palmOn(live, mute)], 0) - loud(live, [palmOn(live, mute)], 250)) / 0.25;
   const rings = new Set(["ring", "muffled", "free"]);
   const vibrations: Vibration[][] = Array.from({ length: strings.count }, () => []);
   const last: ({ note: TimelineNote; ms: number } | null)[] = new Array(strings.count).fill(null);
@@ -72,7 +74,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       if (!note) return;
       const live = strings.live(note.string, note.pitchFret);
       const age = step.begins[s] ? 0 : (step.ms - (last[s]?.ms ?? step.ms)) / 1000;
-      const lost = age * (note.tone === "palm" ? muffledLoss(live, note.accent) : slopeOf(live));
+      const lost = age * (note.tone === "palm" ? muffledLoss(live, note.mute) : slopeOf(live));
       if (note.tone === "ghost") levels.push(loud(live, [], 0) - 6);
       else if (lost < DIED_AWAY_DB) levels.push(loud(live, [], 0) - lost);
     });
@@ -90,7 +92,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
       const inGrip = places.find((place) => place.string === string);
       if (inGrip && !note && stroke?.as === "play" && stroke.crossed.includes(string)) {
         const { fret } = inGrip;
-        last[s] = { note: { string, pitchFret: fret, pressedFret: fret, tone: "open", accent: false } as TimelineNote, ms: step.ms };
+        last[s] = { note: { string, pitchFret: fret, pressedFret: fret, tone: "open", mute: "medium", bend: null } as TimelineNote, ms: step.ms };
       }
       if (rings.has(intents[s]!)) return started;
       const open = strings.live(string, 0);
@@ -109,7 +111,7 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
         if (over && rings.has(was)) {
           const live = strings.live(string, over.note.pitchFret);
           const age = (step.ms - over.ms) / 1000;
-          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.accent) : slopeOf(live)), was === "muffled" ? "dull" : "open");
+          start(live, loud(live, [], 0) - age * (was === "muffled" ? muffledLoss(live, over.note.mute) : slopeOf(live)), was === "muffled" ? "dull" : "open");
           if (over.note.pressedFret > 0) start(open, loud(open, [], 0) + PULL_OFF_DB[settings.pullOff], "dull");
         }
         let [jolt, answer, shove] = [0, 0, 0];
@@ -124,10 +126,13 @@ export function replay(passage: Passage, steps: readonly ReplayStep[]): string[]
         });
         const before = i > 0 ? steps[i - 1]!.step.sounding : [];
         for (const bent of before) {
-          if (!bent || bent.bend === 0 || bent.end !== step.tick) continue;
-          const side = bent.string <= 3 ? 1 : -1;
-          const reach = bent.bend >= 2 ? 2 : 1;
-          const away = (string - bent.string) * side;
+          if (!bent?.bend) continue;
+          // Let go where it is let back half-way through, or else at its end; a next note that is struck bent keeps it bent.
+          const middle = Math.floor((bent.start + bent.end) / 2);
+          const goesOn = step.begins[bent.string - 1] && (step.sounding[bent.string - 1]?.bend?.from ?? 0) > 0;
+          if (bent.bend.back === 0 ? middle !== step.tick : bent.end !== step.tick || goesOn) continue;
+          const reach = bent.bend.most >= 2 ? 2 : 1;
+          const away = (string - bent.string) * bent.bend.side;
           if (away >= 1 && away <= reach) shove = 10 ** ((loud(open, [], 0) + BEND_SHOVE_DB) / 10);
         }
         const power = jolt + answer + shove;

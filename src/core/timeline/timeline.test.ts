@@ -22,6 +22,18 @@ describe("steps", () => {
     const timeline = lay(passageOf([stroke("0", "1", "5/3"), stroke("1/4", "1/4", "5/5"), { at: "1/2", length: "1/8", as: "ghost", strings: [5] }]));
     expect(timeline.notes.map((n) => n.end)).toEqual([ticksOf("1/4"), ticksOf("1/2")]);
   });
+  it("begin where a bend is let back, half-way through its note as far as it sounds", () => {
+    const bent = { string: 3, fret: 7, length: "1/2", bend: { by: 2, then: "release" as const } };
+    const alone = lay(passageOf([stroke("0", "1/2", "", { notes: [bent] })]));
+    expect(alone.steps.map((s) => s.atTicks)).toEqual(["0", "1/4", "1/2"].map(ticksOf));
+    const cut = lay(passageOf([stroke("0", "1/4", "", { notes: [bent] }), stroke("1/4", "1/4", "3/5")]));
+    expect(cut.steps.map((s) => s.atTicks)).toEqual(["0", "1/8", "1/4", "1/2"].map(ticksOf));
+  });
+  it("a string cannot be bent off the edge of the neck", () => {
+    const off = (string: number, towards: "bass" | "treble") =>
+      lay(passageOf([stroke("0", "1/2", "", { notes: [{ string, fret: 7, bend: { by: 1, towards } }] })])).issues.map((issue) => issue.code);
+    expect([off(6, "bass"), off(1, "treble"), off(1, "bass"), off(6, "treble")]).toEqual([["bend-off-neck"], ["bend-off-neck"], [], []]);
+  });
   it("notes may cross bar lines", () => {
     const timeline = lay(passageOf([[stroke("3/4", "1/4", "5/3", { notes: [{ string: 5, fret: 3, length: "1/2" }] })], []]));
     expect(timeline.notes[0]!.end).toBe(ticksOf("5/4"));

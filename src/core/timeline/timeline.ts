@@ -1,5 +1,6 @@
 import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
+import { bendOf } from "../passage/bends.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
 import { barSpans, msAt } from "./clock.ts";
@@ -29,7 +30,7 @@ interface BarMusic {
 /** Per string (index from 1): the tick at which it is struck next. */
 type Onsets = readonly Ticks[];
 
-/** Lays a passage out in time: a step begins at every notated onset and end, nowhere else. */
+/** Lays a passage out in time: a step begins at every notated onset and end and where a bend is let back, nowhere else. */
 export function timelineOf(passage: Passage, settings: Settings, memory?: TimelineMemory): Timeline {
   const bars = barSpans(passage, memory?.spans);
   const last = bars.at(-1) as BarSpan;
@@ -101,6 +102,13 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       const partial = note.harmonic ? (HARMONIC_AT[note.fret] ?? null) : null;
       if (note.harmonic && partial === null)
         issues.push({ code: "no-harmonic-here", ...where, says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
+      const bend = bendOf(note);
+      if (bend && (note.string + bend.side < 1 || note.string + bend.side > instrument.tuning.length))
+        issues.push({
+          code: "bend-off-neck",
+          ...where,
+          says: `String ${note.string} is the last one there: bent towards the ${bend.side === 1 ? "bass" : "treble"} side it slips off the neck.`,
+        });
       own.push({
         bar: b,
         stroke: s,
@@ -115,9 +123,9 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
         tone: note.tone ?? "open",
         from: note.from ?? "stroke",
         by: note.by,
-        bend: note.bend ?? 0,
+        bend,
         vibrato: note.vibrato ?? false,
-        accent: stroke.accent ?? false,
+        mute: note.mute ?? (stroke.accent ? "light" : "medium"),
         letRing: note.letRing ?? false,
       });
     });
@@ -158,6 +166,11 @@ const MOST_PLUCKED = 4;
 function pluckedAtOnce(stroke: Stroke, notes: readonly TimelineNote[], { playsWith }: Settings): number {
   if (playsWith !== "fingers" || stroke.stroke !== undefined || (stroke.as ?? "play") !== "play") return 0;
   return notes.filter((note) => note.from === "stroke").length;
+}
+
+/** When a bent string is let back: half-way through its note; null when it stays bent. */
+export function turnOf({ bend, start, end }: TimelineNote): Ticks | null {
+  return bend === null || bend.back === null ? null : Math.floor((start + end) / 2);
 }
 
 /** A string's next onset, played or dead, ends what sounded on it; so does the end of the passage. */
@@ -211,7 +224,11 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
         ticks.add(stroke.start);
         if (stroke.notes.length === 0) ticks.add(stroke.end);
       }
-      for (const note of music[b]!.notes) ticks.add(note.end);
+      for (const note of music[b]!.notes) {
+        ticks.add(note.end);
+        const turn = turnOf(note);
+        if (turn !== null) ticks.add(turn);
+      }
       const sorted = [...ticks].sort((x, y) => x - y);
       return [sorted.filter((tick) => tick < ends[b]!), sorted.filter((tick) => tick >= ends[b]!)];
     },

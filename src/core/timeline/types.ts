@@ -1,5 +1,6 @@
 import type { PickingFinger } from "../hands/fingers.ts";
 import type { Ticks } from "../music/ticks.ts";
+import type { Bend } from "../passage/bends.ts";
 import type { Finger, Note, StrokeKind } from "../passage/schema.ts";
 
 /** Music that is valid but cannot be played as written; words included. */
@@ -32,10 +33,10 @@ export interface TimelineNote {
   tone: NonNullable<Note["tone"]>;
   from: NonNullable<Note["from"]>;
   by: PickingFinger | undefined;
-  bend: number;
+  bend: Bend | null;
   vibrato: boolean;
-  /** Whether its stroke is accented. */
-  accent: boolean;
+  /** How firmly the palm lies on it where its tone is palm-muted. */
+  mute: NonNullable<Note["mute"]>;
   letRing: boolean;
 }
 
@@ -58,7 +59,7 @@ export interface TimelineStroke {
   kept: readonly { string: number; fret: number; finger: Finger | undefined; note: number }[];
 }
 
-/** From one notated onset or end to the next. A step that an edit leaves alone stays the same object when the engine remembers. */
+/** From one notated onset, end or release of a bend to the next. A step that an edit leaves alone stays the same object when the engine remembers. */
 export interface Step {
   bar: number;
   /** Written place in the bar. */

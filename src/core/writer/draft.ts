@@ -1,7 +1,8 @@
 import { barLength, insertStroke } from "../edit/place.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Bar, Note, Passage, Stroke } from "../passage/schema.ts";
+import type { Bar, Passage, Stroke } from "../passage/schema.ts";
 import { type Settings, settingsOf } from "../passage/settings.ts";
+import { setTone } from "../passage/tones.ts";
 import { type Held, harmonyOf, heldAt } from "./harmony.ts";
 
 /** A copy of a passage that rules write in, one after the other. */
@@ -71,13 +72,6 @@ export function deaden(stroke: Stroke, as: "chuck" | "ghost" | "click", strings:
   delete stroke.accent;
   delete stroke.click;
   for (const note of stroke.notes) setTone(note, "open");
-}
-
-export function setTone(note: Note, tone: NonNullable<Note["tone"]>): boolean {
-  if ((note.tone ?? "open") === tone) return false;
-  if (tone === "open") delete note.tone;
-  else note.tone = tone;
-  return true;
 }
 
 export function isPlayed(stroke: Stroke): boolean {

@@ -3,8 +3,9 @@ import { backbeats, beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
 import { type Pattern, type PatternPlace, parsePattern } from "../passage/pattern.ts";
 import type { Note, Rule, Stroke } from "../passage/schema.ts";
+import { setTone } from "../passage/tones.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
-import { type Draft, deaden, isPlayed, setTone } from "./draft.ts";
+import { type Draft, deaden, isPlayed } from "./draft.ts";
 import { strum } from "./strum.ts";
 import type { Told } from "./told.ts";
 

@@ -1,9 +1,10 @@
 import { ticksOf } from "../music/ticks.ts";
 import { settleClicks } from "../passage/clicks.ts";
 import { type Note, noteOverride, type Passage, type Rule, type Stroke, strokeOverride, type Treatment } from "../passage/schema.ts";
+import { setTone } from "../passage/tones.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { countOf } from "../timeline/timeline.ts";
-import { Draft, setTone } from "./draft.ts";
+import { Draft } from "./draft.ts";
 import { applyRule } from "./rules.ts";
 import type { Clash, Told } from "./told.ts";
 
@@ -41,6 +42,7 @@ function override(stroke: Stroke, overrides: Treatment["overrides"]): void {
     const { tone, ...more } = change as { tone?: NonNullable<Note["tone"]> };
     if (tone) setTone(note, tone);
     assign(note, more, NOTE_FIELDS);
+    if (note.tone !== "palm") delete note.mute;
   }
 }
 

@@ -4,6 +4,7 @@ import { memo, useRef, useState } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
+import { NoteMenu } from "./NoteMenu.tsx";
 import type { Entry } from "./use-keys.ts";
 
 export interface ToolsProps {
@@ -130,6 +131,7 @@ export function Tools(props: ToolsProps) {
           click
         </ToolButton>
       </Group>
+      <NoteMenu note={note} onChange={(change) => onEdit({ kind: "set-note", place, string, change })} />
       <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
         chord
       </ToolButton>

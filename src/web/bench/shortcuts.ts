@@ -12,6 +12,8 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["R"], does: "Repeat the selection, or the bar, after itself" },
   { keys: ["K"], does: "Chord by name or shape: for the stroke, or for all that is selected" },
   { keys: ["P"], does: "Palm-muted or open tone" },
+  { keys: ["Shift P"], does: "Palm lies lightly, chokes, or as usual" },
+  { keys: ["V"], does: "Bend: a semitone, a tone, on, and back; then straight again" },
   { keys: ["X"], does: "Dead note, or a ghost stroke on an empty place" },
   { keys: ["C"], does: "Chuck" },
   { keys: ["D", "U"], does: "Down-stroke, up-stroke; again: as the pendulum has it" },

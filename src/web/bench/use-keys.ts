@@ -5,6 +5,7 @@ import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import { lastFret } from "../../core/passage/settings.ts";
 import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
+import { BENDS, MUTES, nextWay } from "./note-ways.ts";
 
 /** Grids the cursor can walk on, coarsest first. */
 export const GRIDS = [
@@ -115,7 +116,10 @@ export function useKeys(finest: number, actions: KeyActions) {
           return true;
         case "Escape":
           return move({});
+        case "v":
+          return note && note.fret > 0 ? change({ kind: "set-note", place, string, change: nextWay(BENDS, note) }) : true;
         case "p":
+          if (event.shiftKey) return note?.tone === "palm" ? change({ kind: "set-note", place, string, change: nextWay(MUTES, note) }) : true;
           if (actions.entry.writing && !note) {
             actions.setEntry({ ...actions.entry, tone: actions.entry.tone === "palm" ? "open" : "palm" });
             return true;

@@ -45,7 +45,7 @@ export function writeMidi(passage: Passage): { bytes: Uint8Array; remarks: Fault
   let shortened = 0;
   let dead = 0;
   for (const note of timeline.notes) {
-    const velocity = note.accent ? VELOCITY.accent : VELOCITY.plain;
+    const velocity = passage.bars[note.bar]!.strokes[note.stroke]!.accent ? VELOCITY.accent : VELOCITY.plain;
     const pitch = open[note.string - 1]! + note.pitchFret;
     if (note.tone === "ghost") {
       dead++;
@@ -77,7 +77,7 @@ export function writeMidi(passage: Passage): { bytes: Uint8Array; remarks: Fault
       says: `${shortened} palm-muted note${shortened === 1 ? "" : "s"} shortened: General MIDI has no muted program for this instrument`,
     });
   if (dead > 0) remarks.push({ place: "file", says: `${dead} dead note${dead === 1 ? "" : "s"} and strokes became short soft notes` });
-  const lost = timeline.notes.filter((note) => note.bend > 0 || note.vibrato).length;
+  const lost = timeline.notes.filter((note) => note.bend || note.vibrato).length;
   if (lost > 0) remarks.push({ place: "file", says: `${lost} bend${lost === 1 ? "" : "s"} or vibratos are left out` });
   remarks.push({ place: "file", says: "strings, frets, fingers, grips, stroke directions and chord names are left out" });
   const data: MidiData = {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { planPassage } from "../../engine.ts";
 import { ticksOf } from "../../music/ticks.ts";
-import type { Passage } from "../../passage/schema.ts";
+import type { Note, Passage } from "../../passage/schema.ts";
 import { line, passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
@@ -67,6 +67,23 @@ describe("a passage as MusicXML and back", () => {
       const passage = randomPassage(seed, 4);
       expect(music(read(writeMusicXml(passage).text).passage), `seed ${seed}`).toEqual(music(passage));
     }
+  });
+
+  it("bends in all their parts and the palm's firmness are the same", () => {
+    const ways: Note["bend"][] = [
+      2,
+      { by: 2, then: "release" },
+      { by: 2, from: 2, then: "release" },
+      { by: 3, from: 1 },
+      { by: 1, from: 2, towards: "treble" },
+      { by: 1, towards: "treble", then: "release" },
+    ];
+    const notes = ways.map((bend): Note => ({ string: 3, fret: 7, bend }));
+    const palms = (["light", "medium", "choked"] as const).map((mute): Note => ({ string: 6, fret: 3, tone: "palm", mute }));
+    const passage = passageOf([[...notes, ...palms].map((note, i) => stroke(`${i}/16`, "1/16", "", { notes: [note] }))]);
+    const back = read(writeMusicXml(passage).text);
+    expect(music(back.passage)).toEqual(music(passage));
+    expect(back.remarks).toEqual([]);
   });
 
   it("with the plan, the strings each hand damps stand over and under the staff, where they change; the music is the same", () => {

@@ -89,19 +89,53 @@ function noteOf(state: Reading, element: Node, at: Ticks, length: Ticks, place: 
   if (words.has("thumb over")) note.finger = "T";
   else if (finger === 0 && fret !== 0) state.remarks.push({ place, says: "finger 0 on a fretted note is left out: it stands for the open string" });
   else if (finger !== undefined && finger >= 0 && finger <= 4 && Number.isInteger(finger)) note.finger = finger as 1;
-  if (textAt(element, "play", "mute") === "palm") note.tone = "palm";
+  if (textAt(element, "play", "mute") === "palm") {
+    note.tone = "palm";
+    const mute = MUTES.find((grade) => words.has(`${grade} mute`));
+    if (mute) note.mute = mute;
+  }
   const arrives = (name: string) => technical.some((t) => all(t, name).some((mark) => mark.attributes.type === "stop"));
   if (arrives("hammer-on")) note.from = "hammer";
   if (arrives("pull-off")) note.from = "pull";
   if (of("tap")) note.from = "tap";
   if (notations.flatMap((n) => all(n, "slide")).some((s) => s.attributes.type === "stop")) note.from = "slide";
-  const bend = numberAt(of("bend"), "bend-alter");
-  if (bend !== undefined && bend > 0 && bend <= 4) note.bend = bend;
-  else if (bend !== undefined) state.remarks.push({ place, says: `a bend of ${bend} is left out` });
+  const bend = bendIn(state, technical, words, place);
+  if (bend) note.bend = bend;
   if (notations.some((n) => all(n, "ornaments").some((o) => child(o, "wavy-line")))) note.vibrato = true;
   if (of("harmonic")) note.harmonic = true;
   if (notations.flatMap((n) => all(n, "tied")).some((t) => t.attributes.type === "let-ring")) note.letRing = true;
   return { at, length, pitch, note, stroke: strokeOf(notations, of, words, note), isCross, words };
+}
+
+const MUTES = ["light", "medium", "choked"] as const;
+
+/** A bend put together from its parts: each says by how much it goes on from the one before. */
+function bendIn(state: Reading, technical: readonly Node[], words: ReadonlySet<string>, place: string): Sounding["note"]["bend"] {
+  let [from, most, back]: [number, number, number | null] = [0, 0, null];
+  for (const part of technical.flatMap((t) => all(t, "bend"))) {
+    const by = numberAt(part, "bend-alter");
+    const now: number = back ?? most;
+    const isBack = child(part, "release") !== undefined;
+    const to: number = by === undefined ? -1 : isBack ? Math.max(0, now - Math.abs(by)) : now + by;
+    if (to < 0 || to > 4 || (!isBack && (by! <= 0 || back !== null)) || (isBack && most === 0)) {
+      state.remarks.push({ place, says: `a bend of ${by ?? "nothing"} is left out` });
+      continue;
+    }
+    if (isBack) back = to;
+    else {
+      most = to;
+      if (child(part, "pre-bend")) from = to;
+    }
+  }
+  if (most === 0) return undefined;
+  const towards = (["bass", "treble"] as const).find((side) => words.has(`bent to ${side}`));
+  if (from === 0 && back === null && !towards) return most;
+  const start = from > 0 ? { from } : {};
+  if (back && from === 0) {
+    state.remarks.push({ place, says: "a bend that is let back in part is held instead" });
+    back = null;
+  }
+  return { by: back || most, ...(back === 0 ? { then: "release" as const } : {}), ...start, ...(towards ? { towards } : {}) };
 }
 
 const DEAD = ["chuck", "ghost", "click", "rake"] as const;

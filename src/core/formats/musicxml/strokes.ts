@@ -61,9 +61,9 @@ function strokeFrom(own: readonly { sounding: Sounding; string: number; fret: nu
   stroke.notes = own
     .filter(({ sounding }) => !isCrossed(sounding))
     .map(({ sounding, string, fret }): NoteInput => {
-      const { by: finger, ...note } = sounding.note;
+      const { by: finger, mute, ...note } = sounding.note;
       const length = sounding.length === longest || isDead ? {} : { length: fractionOf(Math.max(1, sounding.length)) };
-      const tone = sounding.isCross && !isDead ? { tone: "ghost" as const } : {};
+      const tone = sounding.isCross && !isDead ? { tone: "ghost" as const } : mute ? { mute } : {};
       return { ...note, string, fret, ...(finger && !alone && !isStrokes(sounding) ? { by: finger } : {}), ...tone, ...length };
     })
     .sort((a, b) => b.string - a.string);

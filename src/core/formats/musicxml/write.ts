@@ -2,6 +2,7 @@ import { XMLBuilder } from "fast-xml-parser";
 import { barLength } from "../../edit/place.ts";
 import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
+import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
@@ -304,7 +305,7 @@ function notations(group: Group, note: Crossed, leads: boolean, { begins, ends }
     begins && note.from === "pull" ? el("pull-off", [], { type: "stop", number: 1 }) : null,
     ends && into === "hammer" ? el("hammer-on", [], { type: "start", number: 1 }) : null,
     ends && into === "pull" ? el("pull-off", [], { type: "start", number: 1 }) : null,
-    begins && note.bend ? el("bend", [el("bend-alter", note.bend)]) : null,
+    ...(begins ? bends(note) : []),
     ...(begins ? otherWords(stroke, note, isLead) : []).map((word) => el("other-technical", word)),
   ];
   return el("notations", [
@@ -321,6 +322,19 @@ function notations(group: Group, note: Crossed, leads: boolean, { begins, ends }
 
 const PLUCKED: ReadonlySet<string> = new Set(["p", "i", "m", "a", "c"]);
 
+/** A bend in its parts: struck bent, drawn up, let back. */
+function bends(note: Crossed): Element[] {
+  const bend = bendOf(note);
+  if (!bend) return [];
+  const { from, most, back } = bend;
+  const part = (semitones: number, ...way: Element[]) => el("bend", [el("bend-alter", semitones), ...way]);
+  return [
+    ...(from > 0 ? [part(from, el("pre-bend", []))] : []),
+    ...(most > from ? [part(most - from)] : []),
+    ...(back === null ? [] : [part(most - back, el("release", []))]),
+  ];
+}
+
 /** What MusicXML has no element of its own for, as technical words. */
 function otherWords(stroke: Stroke, note: Crossed, isLead: boolean): string[] {
   const words: string[] = [];
@@ -333,6 +347,8 @@ function otherWords(stroke: Stroke, note: Crossed, isLead: boolean): string[] {
   else if (stroke.strings && !stroke.strings.includes(note.string)) words.push("held");
   if (note.by && stroke.stroke === undefined) words.push("note finger");
   if (note.finger === "T") words.push("thumb over");
+  if (note.mute) words.push(`${note.mute} mute`);
+  if (typeof note.bend === "object" && note.bend.towards) words.push(`bent to ${note.bend.towards}`);
   if (stroke.notes.length > 0 && stroke.strings && isLead) words.push("strings");
   return words;
 }

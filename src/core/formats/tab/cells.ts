@@ -9,6 +9,8 @@ export interface Cell {
   from: NonNullable<Note["from"]>;
   vibrato: boolean;
   bend: number;
+  /** Whether the bend is let back. */
+  released: boolean;
   harmonic: boolean;
   ghost: boolean;
 }
@@ -29,6 +31,8 @@ export function cellsOf(body: string, from: number, to: number): { cells: Cell[]
       if (last && last.bend > 0 && body[column - 1]?.toLowerCase() === "b") {
         // "7b9": the bend's goal, not a note.
         last.bend = Math.min(4, Math.max(1, Number(digits) - (last.fret ?? 0)));
+      } else if (last?.released && body[column - 1]?.toLowerCase() === "r") {
+        // "7b9r7": where it is let back to, no note of its own.
       } else
         cells.push({
           column,
@@ -37,17 +41,19 @@ export function cellsOf(body: string, from: number, to: number): { cells: Cell[]
           from: next,
           vibrato: false,
           bend: 0,
+          released: false,
           harmonic: bracket === "<",
           ghost: bracket === "(",
         });
       next = "stroke";
       column += digits.length - 1;
     } else if (sign === "x") {
-      cells.push({ column, width: 1, fret: null, from: "stroke", vibrato: false, bend: 0, harmonic: false, ghost: true });
+      cells.push({ column, width: 1, fret: null, from: "stroke", vibrato: false, bend: 0, released: false, harmonic: false, ghost: true });
       next = "stroke";
     } else if (sign in FROM) next = FROM[sign]!;
     else if (sign === "~" && last) last.vibrato = true;
     else if (sign === "b" && last) last.bend = 2;
+    else if (sign === "r" && last && last.bend > 0) last.released = true;
     else if (sign === "(" || sign === "<") bracket = sign;
     else if (sign === ")" || sign === ">") bracket = "";
     else if (!"-|: *.=r^~".includes(sign)) odd.push({ column, sign });

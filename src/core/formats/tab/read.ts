@@ -202,7 +202,7 @@ function strokeOf(stave: Stave, event: Event, at: Ticks, length: Ticks): StrokeI
       fret: cell.fret ?? 0,
       ...(cell.ghost ? { tone: "ghost" as const } : palm ? { tone: "palm" as const } : {}),
       ...(cell.from === "stroke" ? {} : { from: cell.from }),
-      ...(cell.bend > 0 ? { bend: cell.bend } : {}),
+      ...(cell.bend > 0 ? { bend: cell.released ? { by: cell.bend, then: "release" as const } : cell.bend } : {}),
       ...(cell.vibrato ? { vibrato: true } : {}),
       ...(cell.harmonic ? { harmonic: true } : {}),
     }),

@@ -46,6 +46,20 @@ describe("a passage as tablature and back", () => {
     expect(held(read(writeTab(passage).text))).toEqual(held(passage));
   });
 
+  it("bends are let back to where they are written to; what it cannot hold is told", () => {
+    const notes = [{ by: 2, then: "release" as const }, { by: 1, from: 2 }, 1, { by: 2, towards: "treble" as const }].map((bend) => ({
+      string: 3,
+      fret: 7,
+      bend,
+    }));
+    const passage = passageOf([notes.map((note, i) => stroke(`${i}/4`, "1/4", "", { notes: [note] }))]);
+    const { text, remarks } = writeTab(passage);
+    expect(text).toContain("7b9r7");
+    const back = read(text).bars[0]!.strokes.map((s) => s.notes[0]!.bend);
+    expect(back).toEqual([{ by: 2, then: "release" }, 1, 1, 2]);
+    expect(remarks.map((r) => r.says).join()).toMatch(/struck bent.*to which side/s);
+  });
+
   it("random passages: what the notation can hold is the same", () => {
     for (let seed = 0; seed < 200; seed++) {
       const passage = randomPassage(seed, 4);

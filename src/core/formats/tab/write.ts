@@ -1,5 +1,6 @@
 import { barLength } from "../../edit/place.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
+import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
@@ -122,7 +123,15 @@ function markOf(note: Note): string {
   const lead = FROM[note.from ?? "stroke"] ?? "";
   if (note.tone === "ghost") return `${lead}(${note.fret})`;
   if (note.harmonic) return `${lead}<${note.fret}>`;
-  return `${lead}${note.fret}${note.bend ? `b${note.fret + note.bend}` : ""}${note.vibrato ? "~" : ""}`;
+  return `${lead}${note.fret}${bendText(note)}${note.vibrato ? "~" : ""}`;
+}
+
+/** "b9" up to the sound of fret 9, "r7" let back to that of 7. */
+function bendText(note: Note): string {
+  const bend = bendOf(note);
+  if (!bend) return "";
+  const whole = (semitones: number) => note.fret + Math.round(semitones);
+  return `b${whole(Math.max(1, bend.back || bend.most))}${bend.back === 0 ? `r${note.fret}` : ""}`;
 }
 
 function lossOf(stroke: Stroke, b: number, remarks: Fault[]): void {
@@ -139,5 +148,10 @@ function lossOf(stroke: Stroke, b: number, remarks: Fault[]): void {
   if (stroke.notes.some((note) => note.letRing)) lost.push("let ring");
   if (stroke.notes.some((note) => note.by)) lost.push("picking fingers");
   if (isUnderPalm(stroke) && stroke.notes.some((note) => note.tone !== "palm")) lost.push("that only some notes are palm-muted");
+  if (stroke.notes.some((note) => note.mute)) lost.push("how firmly the palm lies");
+  const bends = stroke.notes.map((note) => ({ bend: bendOf(note), usual: bendOf({ bend: 1, string: note.string }) }));
+  if (bends.some(({ bend }) => bend !== null && bend.from > 0)) lost.push("that a bent string is struck bent");
+  if (bends.some(({ bend }) => bend !== null && !(Number.isInteger(bend.most) && Number.isInteger(bend.back ?? 0)))) lost.push("quarter-tones of bends");
+  if (bends.some(({ bend, usual }) => bend !== null && bend.side !== usual?.side)) lost.push("to which side a string is bent");
   if (lost.length > 0) remarks.push({ place, says: `left out: ${lost.join(", ")}` });
 }
