@@ -42,10 +42,10 @@ export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, s
   sum += Math.round(PRICES.bare * bitCount(step.quiet & ~(fretting.damps | picking.damps)) * step.lengthMs);
   // A touch that lets a struck string chime is still quieter than no touch at all.
   sum += Math.round(1000 * PRICES.bareStruck) * bitCount(step.struck & ~(fretting.damps | picking.damps));
-  for (let s = 0; s < step.strings.length; s++) {
-    const risk = step.strings[s]!.risk;
+  for (let left = silencedMask & step.atRisk; left !== 0; left &= left - 1) {
+    const s = 31 - Math.clz32(left & -left);
     // Enough to keep a second contact that costs nothing, not to seek one.
-    if (risk > 0 && (silencedMask & (1 << s)) !== 0) sum += Math.round(PRICES.risk * risk * fretting.fails[s]! * picking.fails[s]!);
+    sum += Math.round(PRICES.risk * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);
   }
   return sum;
 }
@@ -66,7 +66,7 @@ export function momentOf(step: ProblemStep, hand: PlannedHand): Moment {
 
 /** Cost of a hand's move into a step, or null when a player cannot make it. */
 export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
-  return new MovePrices(momentOf(step, from.hand), step.settings).between(from, to, step[from.hand]);
+  return new MovePrices(momentOf(step, from.hand), step.settings).between(from, to, posturesIn(step[from.hand]));
 }
 
 /** Prices of all moves of a hand at one kind of moment, each worked out once. */
@@ -80,13 +80,19 @@ export class MovePrices {
 
   /**
    * Cost of moving between two postures (a hand's moves run side by side, so the longest counts), or null when a player cannot: a move that
-   * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` is all that the hand can do then.
+   * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` are all postures that the hand can take then.
    */
-  between(from: Posture, to: Posture, next: readonly Shape[]): MoveCost | null {
+  between(from: Posture, to: Posture, next: readonly Posture[]): MoveCost | null {
+    return this.from(from, [to], next)[0]!;
+  }
+
+  /** Costs of moving from a posture to each of several others; see `between`. */
+  from(from: Posture, to: readonly Posture[], next: readonly Posture[]): (MoveCost | null)[] {
     const known = knownIn(this.known, from, () => new Map<Posture, Priced>());
-    const { cost, late } = knownIn(known, to, () => this.price(from, to));
-    for (const move of late) if (!isForced(move, from, next)) return null;
-    return cost;
+    return to.map((posture) => {
+      const { cost, late } = knownIn(known, posture, () => this.price(from, posture));
+      return late.every((move) => isForced(move, from, next)) ? cost : null;
+    });
   }
 
   private price(from: Posture, to: Posture): Priced {
@@ -118,12 +124,12 @@ function movesAt(moment: Moment, from: Posture, to: Posture, settings: Settings)
 }
 
 /** Whether the written music leaves no way around a move; see the catalogue of gestures. */
-function isForced({ kind }: Move, from: Posture, next: readonly Shape[]): boolean {
+function isForced({ kind }: Move, from: Posture, next: readonly Posture[]): boolean {
   if (kind === "settle") return false;
   const gesture = GESTURES[kind];
   if (gesture.hand !== from.hand) return false;
   // One hand's shapes all have postures of that hand.
-  return (gesture.isForced as (from: Posture, next: readonly Posture[]) => boolean)(from, posturesIn(next));
+  return (gesture.isForced as (from: Posture, next: readonly Posture[]) => boolean)(from, next);
 }
 
 const knownPostures = new WeakMap<readonly Shape[], readonly Posture[]>();

@@ -1,10 +1,4 @@
-import type { PlannedHand } from "../hands/parts.ts";
-import type { Posture } from "../hands/postures.ts";
-import { knownIn } from "../memory/known.ts";
-import { textOf } from "../memory/text.ts";
-import type { Settings } from "../passage/settings.ts";
-import type { Shape } from "../shapes/types.ts";
-import { type MoveCost, MovePrices, momentOf } from "./costs.ts";
+import { groupsOf, type MoveTable, moveTable, type PostureGroups } from "./move-tables.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 import { Stakes } from "./stakes.ts";
 
@@ -63,14 +57,9 @@ const AT_START: readonly Arrival[] = [new Arrival()];
 /** Never added to. */
 const NONE: never[] = [];
 
-interface PostureGroup {
-  posture: Posture;
-  shapes: number[];
-}
-
 interface Postures {
-  fretting: PostureGroup[];
-  picking: PostureGroup[];
+  fretting: PostureGroups;
+  picking: PostureGroups;
 }
 
 /** Undominated partial plans after a step, per pair of postures. */
@@ -101,7 +90,7 @@ export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 
 /** The frontier after a step from the one before it (null before the first). */
 export function advance(problem: Problem, at: number, frontier: Frontier | null): Frontier {
   const step = problem.steps[at]!;
-  const now = { fretting: posturesOf(step.fretting), picking: posturesOf(step.picking) };
+  const now = { fretting: groupsOf(step.fretting), picking: groupsOf(step.picking) };
   const arrived = frontier === null ? null : arrivals.after(frontier, now, step);
   return { ...now, labels: stayAll(arrived, now, step, problem.strings) };
 }
@@ -130,23 +119,6 @@ export function costOf({ first, stray, effort, changes }: Packed): Cost {
   };
 }
 
-const knownPostures = new WeakMap<readonly Shape[], PostureGroup[]>();
-
-/** The postures of a list of shapes, in the order they first occur; worked out once per list. */
-function posturesOf(shapes: readonly Shape[]): PostureGroup[] {
-  return knownIn(knownPostures, shapes, groupByPosture);
-}
-
-function groupByPosture(shapes: readonly Shape[]): PostureGroup[] {
-  const groups: PostureGroup[] = [];
-  shapes.forEach(({ posture }, i) => {
-    const group = groups.find((other) => other.posture === posture);
-    if (group) group.shapes.push(i);
-    else groups.push({ posture, shapes: [i] });
-  });
-  return groups;
-}
-
 /** Where the partial plans of one step are moved into the next. */
 class Arrivals {
   private readonly store: Arrival[] = [];
@@ -155,14 +127,13 @@ class Arrivals {
   /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
   after(from: Frontier, to: Postures, step: ProblemStep): Arrival[][] {
     this.used = 0;
-    const fretting = moveTable(from.fretting, to.fretting, "fretting", step);
-    const picking = moveTable(from.picking, to.picking, "picking", step);
-    const [f, p] = [from.fretting.length, from.picking.length];
-    const [fTo, pTo] = [to.fretting.length, to.picking.length];
+    const fretting = moveTable(from.fretting.postures, to.fretting.postures, "fretting", step);
+    const picking = moveTable(from.picking.postures, to.picking.postures, "picking", step);
+    const [p, fTo, pTo] = [picking.from, fretting.to, picking.to];
     const half: Arrival[][] = new Array(fTo * p);
-    for (let q = 0; q < p; q++) this.moveHand(from.labels, half, fretting, f, fTo, p, q, q);
+    for (let q = 0; q < p; q++) this.moveHand(from.labels, half, fretting, p, q, q);
     const whole: Arrival[][] = new Array(fTo * pTo);
-    for (let g = 0; g < fTo; g++) this.moveHand(half, whole, picking, p, pTo, 1, g * p, g * pTo);
+    for (let g = 0; g < fTo; g++) this.moveHand(half, whole, picking, 1, g * p, g * pTo);
     return whole;
   }
 
@@ -171,37 +142,39 @@ class Arrivals {
     before: readonly (readonly (Label | Arrival)[])[],
     into: Arrival[][],
     moves: MoveTable,
-    from: number,
-    to: number,
     stride: number,
     offset: number,
     offsetTo: number,
   ): void {
+    const { from, to } = moves;
     for (let b = 0; b < to; b++) {
       let set: Arrival[] = NONE;
       for (let a = 0; a < from; a++) {
         const here = before[offset + a * stride]!;
         if (here.length === 0) continue;
-        const move = moves[a * to + b];
-        if (!move) continue;
+        const move = a * to + b;
+        const rushedMs = moves.rushedMs[move]!;
+        if (rushedMs < 0) continue;
+        const moreEffort = moves.effort[move]!;
+        const moreChanges = moves.changes[move]!;
         for (let k = 0; k < here.length; k++) {
           const { first, stray, effort, changes, memory } = here[k]!;
-          if (isDominated(set, first + move.rushedMs, stray, effort + move.effort, changes + move.changes, memory)) continue;
-          set = inserted(set, this.moved(here[k]!, move));
+          if (isDominated(set, first + rushedMs, stray, effort + moreEffort, changes + moreChanges, memory)) continue;
+          set = inserted(set, this.moved(here[k]!, rushedMs, moreEffort, moreChanges));
         }
       }
       into[offsetTo + b * stride] = set;
     }
   }
 
-  private moved(before: Label | Arrival, move: MoveCost): Arrival {
+  private moved(before: Label | Arrival, rushedMs: number, moreEffort: number, moreChanges: number): Arrival {
     const { first, stray, effort, changes, memory } = before;
     if (this.used === this.store.length) this.store.push(new Arrival());
     const made = this.store[this.used++]!;
-    made.first = first + move.rushedMs;
+    made.first = first + rushedMs;
     made.stray = stray;
-    made.effort = effort + move.effort;
-    made.changes = changes + move.changes;
+    made.effort = effort + moreEffort;
+    made.changes = changes + moreChanges;
     made.memory = memory;
     made.from = before instanceof Label ? before : before.from;
     return made;
@@ -210,33 +183,15 @@ class Arrivals {
 
 const arrivals = new Arrivals();
 
-type MoveTable = (MoveCost | null)[];
-
-/** Costs of moving from every posture of one list to every posture of the next; null where no player can. */
-function moveTable(from: readonly PostureGroup[], to: readonly PostureGroup[], hand: PlannedHand, step: ProblemStep): MoveTable {
-  const prices = pricesOf(step, hand);
-  const next = step[hand];
-  const table: MoveTable = [];
-  for (const a of from) for (const b of to) table.push(prices.between(a.posture, b.posture, next));
-  return table;
-}
-
-const knownPrices = new WeakMap<Settings, Map<string, MovePrices>>();
-
-/** Moments are few: most steps are as long as others and ask for the same. */
-function pricesOf(step: ProblemStep, hand: PlannedHand): MovePrices {
-  const byMoment = knownIn(knownPrices, step.settings, () => new Map<string, MovePrices>());
-  const moment = momentOf(step, hand);
-  return knownIn(byMoment, textOf(moment), () => new MovePrices(moment, step.settings));
-}
-
 function stayAll(arrived: readonly Arrival[][] | null, now: Postures, step: ProblemStep, strings: number): Label[][] {
-  const pCount = now.picking.length;
+  const fretting = now.fretting.shapes;
+  const picking = now.picking.shapes;
+  const pCount = picking.length;
   const stakes = new Stakes(step, strings);
-  const labels: Label[][] = new Array(now.fretting.length * pCount);
+  const labels: Label[][] = new Array(fretting.length * pCount);
   for (let key = 0; key < labels.length; key++) {
     const here = arrived === null ? AT_START : arrived[key]!;
-    labels[key] = here.length === 0 ? NONE : stay(here, stakes, now.fretting[Math.floor(key / pCount)]!.shapes, now.picking[key % pCount]!.shapes);
+    labels[key] = here.length === 0 ? NONE : stay(here, stakes, fretting[Math.floor(key / pCount)]!, picking[key % pCount]!);
   }
   return labels;
 }

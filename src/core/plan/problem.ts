@@ -43,6 +43,8 @@ export interface ProblemStep {
   muffled: number;
   /** Strings that are not to be heard and are not struck. */
   quiet: number;
+  /** Strings on which something would be at stake should a contact fail. */
+  atRisk: number;
   /** A finger is set down or lets go in this step. */
   gripMoves: boolean;
   /** A chord's pressure goes as a whole while its fingers stay. */
@@ -151,9 +153,12 @@ export function problemOf(
 function joinedWith(first: ProblemStep, rest: readonly StepProblem[], memory?: ProblemMemory): ProblemStep {
   const known = memory?.joined.get(first);
   if (known && sameItems(known.rest, rest)) return known.step;
-  let step = first;
-  for (const { step: next } of rest)
-    step = { ...step, lengthMs: step.lengthMs + next.lengthMs, strings: step.strings.map((s, k) => followedBy(s, next.strings[k]!)) };
+  let { lengthMs, strings } = first;
+  for (const { step: next } of rest) {
+    lengthMs += next.lengthMs;
+    strings = strings.map((s, k) => followedBy(s, next.strings[k]!));
+  }
+  const step = { ...first, lengthMs, strings, atRisk: riskyOf(strings) };
   memory?.joined.set(first, { rest, step });
   return step;
 }
@@ -173,6 +178,7 @@ function stepProblem(
 ): readonly [StepProblem, Before] {
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
+  const strings = stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0);
   const problem: ProblemStep = {
     fretting: shapes.fretting.shapes,
     picking: shapes.picking.shapes,
@@ -180,11 +186,12 @@ function stepProblem(
     hasStroke: step.stroke !== null,
     // To a thousandth, so that equal bars have equal times.
     haveMs: Math.max(1, Math.round((step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)) * 1000) / 1000),
-    strings: stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0),
+    strings,
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),
     muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
     quiet: intents.reduce((mask, x, s) => (x === "quiet" ? mask | bit(s + 1) : mask), 0),
+    atRisk: riskyOf(strings),
     gripMoves: doesGripMove(before.hand, hand),
     letsChordGo: before.hand !== null && hand.presses.length === 0 && stringsPressed(before.hand) > 1,
     pressesAgain: AGAIN[Math.min(2, before.hand ? pressedAgain(before.hand, hand) : 0)]!,
@@ -193,11 +200,11 @@ function stepProblem(
     pickingIdleMs: Math.max(0, before.startMs - before.struckNothingSinceMs),
     settings,
   };
-  const since = uneventful ? { startMs: before.startMs, hasStroke: before.hasStroke } : { startMs: step.ms, hasStroke: problem.hasStroke };
   return [
     { step: problem, uneventful },
     {
-      ...since,
+      startMs: uneventful ? before.startMs : step.ms,
+      hasStroke: uneventful ? before.hasStroke : problem.hasStroke,
       pressedNothingSinceMs: hand.presses.length > 0 ? step.ms + step.lengthMs : before.pressedNothingSinceMs,
       struckNothingSinceMs: step.stroke ? step.ms + SPEAK_MS : before.struckNothingSinceMs,
       rows,
@@ -284,6 +291,10 @@ function msUntilPress(steps: Timeline["steps"], hands: readonly HandState[]): nu
     ms[i] = next - steps[i]!.ms;
   }
   return ms;
+}
+
+function riskyOf(strings: readonly StringStakes[]): number {
+  return strings.reduce((mask, { risk }, s) => (risk > 0 ? mask | bit(s + 1) : mask), 0);
 }
 
 function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => boolean): number {

@@ -133,7 +133,8 @@ export function joinShape<P extends Posture>(context: Assembled, doings: readonl
     deadens: deadens & ~chiming,
     chimes: chiming,
     muffles,
-    ...effort,
+    hold: effort.hold,
+    perStroke: effort.perStroke,
     posture,
     fails,
   };

@@ -10,14 +10,15 @@ import { isLive, range, refuseAll, refuseOne, type Told, touched } from "./gate.
 import { HandShapes } from "./hand-shapes.ts";
 import { idleOptions } from "./idle-fingers.ts";
 import { leanOptions } from "./lean.ts";
-import { type FrettingContext, isWanted } from "./situation.ts";
+import { type FrettingContext, type FrettingSituation, frettingContext, isWanted, type Setup } from "./situation.ts";
 import type { Contact, FrettingShape, RefusalCode } from "./types.ts";
 
 /**
  * Every posture the fretting hand can take besides the presses themselves. What costs a player nothing and changes with the
  * presses comes with every one of them: the tip on the bass side, fingers resting where they pressed, what a barre covers.
  */
-export function frettingShapes(context: FrettingContext): HandShapes<FrettingPosture> {
+export function frettingShapes(setup: Setup, situation: FrettingSituation): HandShapes<FrettingPosture> {
+  const context = frettingContext(setup, situation);
   return new HandShapes(context, (told) => shapesFor(context, told));
 }
 
@@ -56,11 +57,21 @@ function shapesFor(context: FrettingContext, refusals: Told): FrettingShape[] {
     if (clash) continue;
     const rest = base.get(busy) ?? { contacts: [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)], hold: 0 };
     base.set(busy, rest);
-    const posture: Partial<FrettingPosture> = Object.assign({}, ...chosen.map((option) => option.posture));
-    shapes.push(joinShape(context, [doing(rest), ...chosen.map(doing)], frettingPosture(posture), effortOf(chosen)));
+    shapes.push(joinShape(context, [doing(rest), ...chosen.map(doing)], frettingPosture(postureOf(chosen)), effortOf(chosen)));
   }
   if (across) shapes.push(acrossShape());
   return withoutDominated(shapes);
+}
+
+/** What the options of a shape come to together: no two of them speak of the same part of the hand. */
+function postureOf(chosen: readonly FingerOption[]): Partial<FrettingPosture> {
+  const whole: Partial<FrettingPosture> = { lean: 0, across: false, thumb: "behind" };
+  for (const { posture } of chosen) {
+    if (posture?.lean) whole.lean = posture.lean;
+    if (posture?.spare) whole.spare = posture.spare;
+    if (posture?.thumb) whole.thumb = posture.thumb;
+  }
+  return whole;
 }
 
 /** Every way to take one option of each group. */
@@ -68,7 +79,9 @@ function combinations(groups: readonly (readonly FingerOption[])[]): FingerOptio
   let all: FingerOption[][] = [[]];
   for (const group of groups) {
     if (group.length === 1 && group[0] === NOTHING) continue;
-    all = all.flatMap((chosen) => group.map((option) => (option === NOTHING ? chosen : [...chosen, option])));
+    const longer: FingerOption[][] = [];
+    for (const chosen of all) for (const option of group) longer.push(option === NOTHING ? chosen : chosen.concat(option));
+    all = longer;
   }
   return all;
 }

@@ -8,11 +8,12 @@ import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
 import { HandShapes } from "./hand-shapes.ts";
 import { followOptions, heelOption, palmOptions } from "./palm.ts";
 import { FINGERS_OFF, type FingerOption, HAND_OFF, type HandOption, hold, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
-import { isWanted, type PickingContext } from "./situation.ts";
+import { isWanted, type PickingContext, type PickingSituation, pickingContext, type Setup } from "./situation.ts";
 import { bit, bitCount, type PickingShape } from "./types.ts";
 
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
-export function pickingShapes(context: PickingContext): HandShapes<PickingPosture> {
+export function pickingShapes(setup: Setup, situation: PickingSituation): HandShapes<PickingPosture> {
+  const context = pickingContext(setup, situation);
   return new HandShapes(context, (told) => shapesFor(context, told));
 }
 

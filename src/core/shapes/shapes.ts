@@ -26,13 +26,13 @@ const MOST_REMEMBERED = 50000;
 /** Lists of shapes by the whole situation they were made for. */
 class ShapeCache<Situation extends object, P extends Posture> {
   private readonly known = new Map<string, HandShapes<P>>();
-  constructor(private readonly make: (context: Setup & Situation) => HandShapes<P>) {}
+  constructor(private readonly make: (setup: Setup, situation: Situation) => HandShapes<P>) {}
 
   of(setup: Setup, situation: Situation): HandShapes<P> {
     const key = textOf(situation);
     const known = this.known.get(key);
     if (known) return known;
-    const made = this.make({ ...setup, ...situation });
+    const made = this.make(setup, situation);
     if (this.known.size >= MOST_REMEMBERED) this.known.clear();
     this.known.set(key, made);
     return made;

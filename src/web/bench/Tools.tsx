@@ -131,7 +131,7 @@ export function Tools(props: ToolsProps) {
           click
         </ToolButton>
       </Group>
-      <NoteMenu note={note} onChange={(change) => onEdit({ kind: "set-note", place, string, change })} />
+      <NoteMenu note={(stroke?.as ?? "play") === "play" ? note : null} onChange={(change) => onEdit({ kind: "set-note", place, string, change })} />
       <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
         chord
       </ToolButton>

@@ -1,0 +1,100 @@
+import type { PlannedHand } from "../hands/parts.ts";
+import type { Posture } from "../hands/postures.ts";
+import { knownIn } from "../memory/known.ts";
+import { textOf } from "../memory/text.ts";
+import type { Settings } from "../passage/settings.ts";
+import type { Shape } from "../shapes/types.ts";
+import { MovePrices, momentOf } from "./costs.ts";
+import type { ProblemStep } from "./problem.ts";
+
+/** The postures of a list of shapes, in the order they first occur, and per posture the shapes in it, by their places in the list. */
+export interface PostureGroups {
+  /** The same list for all lists of shapes with the same postures in the same order: such moves alike. */
+  postures: readonly Posture[];
+  shapes: readonly (readonly number[])[];
+}
+
+const knownGroups = new WeakMap<readonly Shape[], PostureGroups>();
+
+/** Worked out once per list. */
+export function groupsOf(shapes: readonly Shape[]): PostureGroups {
+  return knownIn(knownGroups, shapes, grouped);
+}
+
+function grouped(shapes: readonly Shape[]): PostureGroups {
+  const postures: Posture[] = [];
+  const groups: number[][] = [];
+  shapes.forEach(({ posture }, i) => {
+    const at = postures.indexOf(posture);
+    if (at >= 0) groups[at]!.push(i);
+    else {
+      postures.push(posture);
+      groups.push([i]);
+    }
+  });
+  return { postures: sharedList(postures), shapes: groups };
+}
+
+/** Lists of postures in a tree: one branch per posture. Equal postures are one object. */
+interface Branch {
+  list: readonly Posture[] | null;
+  next: WeakMap<Posture, Branch>;
+}
+
+const branchOf = (): Branch => ({ list: null, next: new WeakMap() });
+const knownLists = branchOf();
+
+function sharedList(postures: readonly Posture[]): readonly Posture[] {
+  let branch = knownLists;
+  for (const posture of postures) branch = knownIn(branch.next, posture, branchOf);
+  branch.list ??= postures;
+  return branch.list;
+}
+
+/** What it costs one hand to get from every posture of a list to every posture of the next, at one kind of moment. */
+export class MoveTable {
+  readonly from: number;
+  readonly to: number;
+  /** By place `from · to + to`; -1 where no player can make the move. */
+  readonly rushedMs: Int32Array;
+  readonly effort: Int32Array;
+  readonly changes: Int32Array;
+
+  constructor(from: readonly Posture[], to: readonly Posture[], prices: MovePrices) {
+    this.from = from.length;
+    this.to = to.length;
+    const size = this.from * this.to;
+    this.rushedMs = new Int32Array(size);
+    this.effort = new Int32Array(size);
+    this.changes = new Int32Array(size);
+    let k = 0;
+    for (const posture of from)
+      for (const move of prices.from(posture, to, to)) {
+        this.rushedMs[k] = move === null ? -1 : move.rushedMs;
+        this.effort[k] = move === null ? 0 : move.effort;
+        this.changes[k] = move === null ? 0 : move.changes;
+        k++;
+      }
+  }
+}
+
+interface Known {
+  prices: MovePrices;
+  tables: WeakMap<readonly Posture[], WeakMap<readonly Posture[], MoveTable>>;
+}
+
+const knownMoments = new WeakMap<Settings, Map<string, Known>>();
+
+/** Moments are few: most steps are as long as others and ask for the same. */
+function knownAt(step: ProblemStep, hand: PlannedHand): Known {
+  const byMoment = knownIn(knownMoments, step.settings, () => new Map<string, Known>());
+  const moment = momentOf(step, hand);
+  return knownIn(byMoment, textOf(moment), () => ({ prices: new MovePrices(moment, step.settings), tables: new WeakMap() }));
+}
+
+/** The moves of a hand into a step, worked out once for the same postures at the same kind of moment. */
+export function moveTable(from: readonly Posture[], to: readonly Posture[], hand: PlannedHand, step: ProblemStep): MoveTable {
+  const { prices, tables } = knownAt(step, hand);
+  const onward = knownIn(tables, from, () => new WeakMap<readonly Posture[], MoveTable>());
+  return knownIn(onward, to, () => new MoveTable(from, to, prices));
+}
