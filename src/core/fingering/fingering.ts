@@ -91,7 +91,10 @@ export function fingeringOf(
     memory: memory?.needs,
     work: (needs, i) => {
       const { ms } = steps[i]!;
-      const hand = { ...reached[i]!, neededInMs: new Map([...needs].map(([finger, at]) => [finger, at - ms])) };
+      const neededInMs = new Map<Finger, number>();
+      for (const [finger, at] of needs) neededInMs.set(finger, at - ms);
+      const { position, presses, left, placed, cameFrom } = reached[i]!;
+      const hand = { position, presses, left, placed, cameFrom, neededInMs };
       if (hand.placed.length === 0) return [hand, needs];
       const after = new Map(needs);
       for (const finger of hand.placed) after.set(finger, ms);
@@ -233,7 +236,7 @@ function handAt(
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
   return [
     { position, presses, left, placed, cameFrom, neededInMs: new Map() },
-    { position, places: [...places.values()], presses, ...held },
+    { position, places: [...places.values()], presses, grip: held.grip, chosen: held.chosen },
   ];
 }
 

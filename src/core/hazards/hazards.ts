@@ -197,14 +197,29 @@ export function leastHeardDb({ cause }: Excitation, isMeant: boolean, kind: Inst
 /** Never added to. */
 const NO_EXCITATIONS: Excitation[] = [];
 
+/** A list with one more: most have none or one, and those are kept as small as they are. */
+function withOne(list: Excitation[], e: Excitation): Excitation[] {
+  if (list.length === 0) return [e];
+  list.push(e);
+  return list;
+}
+
 /** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
 function together(fresh: readonly Excitation[]): readonly Excitation[] {
   if (fresh.length < 2) return fresh;
-  const shakes = fresh.filter((e) => SHAKES.has(e.cause));
-  if (shakes.length < 2) return fresh;
-  const loudest = shakes.reduce((a, b) => (b.db > a.db ? b : a));
-  const power = shakes.reduce((sum, e) => sum + 10 ** (e.db / 10), 0);
-  return [...fresh.filter((e) => !shakes.includes(e)), { ...loudest, db: 10 * Math.log10(power) }];
+  let loudest: Excitation | null = null;
+  let shakes = 0;
+  let power = 0;
+  for (const e of fresh) {
+    if (!SHAKES.has(e.cause)) continue;
+    shakes++;
+    power += 10 ** (e.db / 10);
+    if (loudest === null || e.db > loudest.db) loudest = e;
+  }
+  if (loudest === null || shakes < 2) return fresh;
+  const all = { ...loudest, db: 10 * Math.log10(power) };
+  if (shakes === fresh.length) return [all];
+  return [...fresh.filter((e) => !SHAKES.has(e.cause)), all];
 }
 
 const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, onlyShaken: false, carried: false };
@@ -251,9 +266,11 @@ function describe(alive: readonly Excitation[], fresh: readonly Excitation[], st
 
 /** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. An answer, which is heard less easily, drowns answers alone. */
 function stillAlive(fresh: readonly Excitation[], before: readonly Excitation[], ms: number, threshold: number): Excitation[] {
-  const isOver = (e: Excitation) => levelAt(e, ms) > threshold;
-  const sorted = [...fresh.filter(isOver), ...before.filter(isOver)];
-  if (sorted.length > 1) sorted.sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
+  let sorted: Excitation[] = NO_EXCITATIONS;
+  for (const e of fresh) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
+  for (const e of before) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
+  if (sorted.length < 2) return sorted;
+  sorted.sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
   const kept: Excitation[] = [];
   for (const e of sorted) {
     const drowned = kept.some(

@@ -83,16 +83,17 @@ export class MovePrices {
    * the music does not force and for which there is no time is not available at all; a forced one is rushed. `next` are all postures that the hand can take then.
    */
   between(from: Posture, to: Posture, next: readonly Posture[]): MoveCost | null {
-    return this.from(from, [to], next)[0]!;
+    return this.from(from)(to, next);
   }
 
-  /** Costs of moving from a posture to each of several others; see `between`. */
-  from(from: Posture, to: readonly Posture[], next: readonly Posture[]): (MoveCost | null)[] {
+  /** Costs of moving from one posture to any other; see `between`. */
+  from(from: Posture): (to: Posture, next: readonly Posture[]) => MoveCost | null {
     const known = knownIn(this.known, from, () => new Map<Posture, Priced>());
-    return to.map((posture) => {
-      const { cost, late } = knownIn(known, posture, () => this.price(from, posture));
-      return late.every((move) => isForced(move, from, next)) ? cost : null;
-    });
+    return (to, next) => {
+      const { cost, late } = knownIn(known, to, () => this.price(from, to));
+      for (const move of late) if (!isForced(move, from, next)) return null;
+      return cost;
+    };
   }
 
   private price(from: Posture, to: Posture): Priced {

@@ -55,26 +55,23 @@ function sharedList(postures: readonly Posture[]): readonly Posture[] {
 export class MoveTable {
   readonly from: number;
   readonly to: number;
-  /** By place `from · to + to`; -1 where no player can make the move. */
-  readonly rushedMs: Int32Array;
-  readonly effort: Int32Array;
-  readonly changes: Int32Array;
+  /** Three numbers a move, those to one posture after the other for each one left: ms rushed (-1 where no player can make it), effort, changes. */
+  readonly costs: Int32Array;
 
   constructor(from: readonly Posture[], to: readonly Posture[], prices: MovePrices) {
     this.from = from.length;
     this.to = to.length;
-    const size = this.from * this.to;
-    this.rushedMs = new Int32Array(size);
-    this.effort = new Int32Array(size);
-    this.changes = new Int32Array(size);
+    this.costs = new Int32Array(3 * this.from * this.to);
     let k = 0;
-    for (const posture of from)
-      for (const move of prices.from(posture, to, to)) {
-        this.rushedMs[k] = move === null ? -1 : move.rushedMs;
-        this.effort[k] = move === null ? 0 : move.effort;
-        this.changes[k] = move === null ? 0 : move.changes;
-        k++;
+    for (const left of from) {
+      const priceTo = prices.from(left);
+      for (const posture of to) {
+        const move = priceTo(posture, to);
+        this.costs[k++] = move === null ? -1 : move.rushedMs;
+        this.costs[k++] = move === null ? 0 : move.effort;
+        this.costs[k++] = move === null ? 0 : move.changes;
       }
+    }
   }
 }
 

@@ -146,17 +146,17 @@ class Arrivals {
     offset: number,
     offsetTo: number,
   ): void {
-    const { from, to } = moves;
+    const { from, to, costs } = moves;
     for (let b = 0; b < to; b++) {
       let set: Arrival[] = NONE;
       for (let a = 0; a < from; a++) {
         const here = before[offset + a * stride]!;
         if (here.length === 0) continue;
-        const move = a * to + b;
-        const rushedMs = moves.rushedMs[move]!;
+        const move = 3 * (a * to + b);
+        const rushedMs = costs[move]!;
         if (rushedMs < 0) continue;
-        const moreEffort = moves.effort[move]!;
-        const moreChanges = moves.changes[move]!;
+        const moreEffort = costs[move + 1]!;
+        const moreChanges = costs[move + 2]!;
         for (let k = 0; k < here.length; k++) {
           const { first, stray, effort, changes, memory } = here[k]!;
           if (isDominated(set, first + rushedMs, stray, effort + moreEffort, changes + moreChanges, memory)) continue;
