@@ -2,7 +2,7 @@ import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { optionsWithin, type Window } from "../grips/windows.ts";
-import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import { each, FoldMemory, fold, inARow, sameItems } from "../memory/fold.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
@@ -102,7 +102,7 @@ export function fingeringOf(
     },
   });
   const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), memory?.issues);
-  return { hands, issues: issues.flat() };
+  return { hands, issues: inARow(issues) };
 }
 
 function sameNeck(a: Neck, b: Neck): boolean {

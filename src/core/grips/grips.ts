@@ -4,7 +4,7 @@ import type { Instrument, Passage } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
 import type { GripPlace, HeldGrip } from "./types.ts";
-import { type Window, type WindowMemory, windowsOf } from "./windows.ts";
+import { type Window, WindowMemory, windowsOf } from "./windows.ts";
 
 export interface Grips {
   /** Per step: the grip that holds there, or null. A grip stays the same object from step to step. */
@@ -16,7 +16,7 @@ export interface Grips {
 
 /** What the grips remember of the last version of a passage. */
 export class GripMemory {
-  readonly windows: WindowMemory = new Map();
+  readonly windows = new WindowMemory();
   readonly clashes = new FoldMemory<null, readonly Issue[]>();
 }
 

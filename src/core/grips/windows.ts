@@ -1,8 +1,10 @@
+import { inARow, sameItems } from "../memory/fold.ts";
 import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
+import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openLengthMm, type Settings } from "../passage/settings.ts";
-import type { Step, Timeline } from "../timeline/types.ts";
+import type { BarSpan, Step, Timeline } from "../timeline/types.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted, UNPLAYABLE } from "./hold.ts";
 import type { HeldGrip } from "./types.ts";
 
@@ -20,31 +22,49 @@ export interface Window {
   held: HeldGrip | null;
 }
 
-/** Windows by what they were made of. */
-export type WindowMemory = Map<string, Window | null>;
+/** What is remembered, for one instrument and player: windows by what they were made of, and what a bar's steps came to. */
+export class WindowMemory {
+  readonly shapes = new Map<string, Window | null>();
+  readonly bars = new WeakMap<Step, BarWindows>();
+}
+
+interface BarWindows {
+  steps: readonly Step[];
+  length: Ticks;
+  /** Per step. */
+  windows: readonly (Window | null)[];
+}
 
 /** Per step: the window it lies in, or null. */
-export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, settings: Settings, memory: WindowMemory = new Map()): (Window | null)[] {
-  const found: (Window | null)[] = new Array(steps.length).fill(null);
+export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, settings: Settings, memory = new WindowMemory()): (Window | null)[] {
+  const found: (readonly (Window | null)[])[] = [];
   for (let from = 0; from < steps.length; ) {
-    const { bar } = steps[from]!;
+    const first = steps[from]!;
     let to = from;
-    while (to < steps.length && steps[to]!.bar === bar) to++;
-    const span = bars[bar]!;
-    const middle = steps.findIndex((step, i) => i >= from && i < to && step.tick >= span.start + span.length / 2);
-    const whole = windowOf(steps.slice(from, to), instrument, settings, memory);
-    const halves: [number, number][] =
-      middle > from
-        ? [
-            [from, middle],
-            [middle, to],
-          ]
-        : [];
-    if (whole) found.fill(whole, from, to);
-    else for (const [a, b] of halves) found.fill(windowOf(steps.slice(a, b), instrument, settings, memory), a, b);
+    while (to < steps.length && steps[to]!.bar === first.bar) to++;
+    const own = steps.slice(from, to);
+    const { length } = bars[first.bar]!;
+    const known = memory.bars.get(first);
+    const windows =
+      known && known.length === length && sameItems(known.steps, own) ? known.windows : barWindows(own, bars[first.bar]!, instrument, settings, memory);
+    memory.bars.set(first, { steps: own, length, windows });
+    found.push(windows);
     from = to;
   }
-  return found;
+  return inARow(found);
+}
+
+/** One window for a whole bar, or else for each half of it. */
+function barWindows(steps: readonly Step[], { start, length }: BarSpan, instrument: Instrument, settings: Settings, memory: WindowMemory): (Window | null)[] {
+  const windowFor = (own: readonly Step[]) => windowOf(own, instrument, settings, memory);
+  const whole = windowFor(steps);
+  if (whole) return steps.map(() => whole);
+  const middle = steps.findIndex((step) => step.tick >= start + length / 2);
+  if (middle <= 0) return steps.map(() => null);
+  return [steps.slice(0, middle), steps.slice(middle)].flatMap((half) => {
+    const window = windowFor(half);
+    return half.map(() => window);
+  });
 }
 
 function windowOf(steps: readonly Step[], instrument: Instrument, settings: Settings, memory: WindowMemory): Window | null {
@@ -91,7 +111,7 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const isKept = (isChord || broken) && !isMuted && !isWalk && strings.every((string) => !places.has(string));
   const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
   const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
-  return knownIn(memory, key, () => shapeOf(notes, strings, kept, instrument, settings));
+  return knownIn(memory.shapes, key, () => shapeOf(notes, strings, kept, instrument, settings));
 }
 
 function shapeOf(

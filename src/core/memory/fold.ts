@@ -90,28 +90,35 @@ interface Ends {
 const NOTHING: readonly never[] = [];
 
 /** How many items two lists have in common at either end; what is common to both is counted once. */
-export function commonEnds<T>(old: readonly T[], now: readonly T[], same: Same<T> = isSame): Ends {
-  const prefix = commonStart(old, now, same);
-  return { prefix, suffix: commonEnd(old, now, Math.min(old.length, now.length) - prefix, same) };
+export function commonEnds<T>(old: readonly T[], now: readonly T[], same?: (a: T, b: T) => boolean): Ends {
+  const most = Math.min(old.length, now.length);
+  if (!same) {
+    const prefix = commonStart(old, now);
+    return { prefix, suffix: commonEnd(old, now, most - prefix) };
+  }
+  let prefix = 0;
+  while (prefix < most && same(old[prefix]!, now[prefix]!)) prefix++;
+  let suffix = 0;
+  while (suffix < most - prefix && same(old[old.length - 1 - suffix]!, now[now.length - 1 - suffix]!)) suffix++;
+  return { prefix, suffix };
 }
 
-type Same<T> = (a: T, b: T) => boolean;
-
-const isSame = (a: unknown, b: unknown) => a === b;
-
-function commonStart<T>(old: readonly T[], now: readonly T[], same: Same<T> = isSame): number {
+/** By identity: this is what most of an edit's time would go into. */
+function commonStart(old: readonly unknown[], now: readonly unknown[]): number {
   const most = Math.min(old.length, now.length);
   if (old === now) return most;
   let count = 0;
-  while (count < most && same(old[count]!, now[count]!)) count++;
+  while (count < most && old[count] === now[count]) count++;
   return count;
 }
 
-function commonEnd<T>(old: readonly T[], now: readonly T[], most: number, same: Same<T> = isSame): number {
+function commonEnd(old: readonly unknown[], now: readonly unknown[], most: number): number {
   if (old === now) return most;
-  let count = 0;
-  while (count < most && same(old[old.length - 1 - count]!, now[now.length - 1 - count]!)) count++;
-  return count;
+  const shift = old.length - now.length;
+  const end = now.length - most;
+  let at = now.length;
+  while (at > end && old[at - 1 + shift] === now[at - 1]) at--;
+  return now.length - at;
 }
 
 /** How many steps at either end have the same in every column; at the end no more than so many. */
@@ -145,6 +152,13 @@ export function each<Out>(
   memory?: FoldMemory<null, Out>,
 ): Out[] {
   return fold<null, Out>({ keys, beside, start: null, same: () => true, work: (_, i) => [work(i), null], memory });
+}
+
+/** Lists one after the other as one: by hand, since this is done for whole passages at every edit. */
+export function inARow<T>(lists: readonly (readonly T[])[]): T[] {
+  const all: T[] = [];
+  for (const list of lists) for (let k = 0; k < list.length; k++) all.push(list[k]!);
+  return all;
 }
 
 /** Equal lengths and identical elements. */

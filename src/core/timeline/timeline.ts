@@ -1,4 +1,4 @@
-import { each, FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import { each, FoldMemory, fold, inARow, sameItems } from "../memory/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
@@ -40,11 +40,11 @@ export function timelineOf(passage: Passage, settings: Settings, memory?: Timeli
   const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings, memory), memory?.bars);
   const music = clipped(written, strings, end, memory);
   const steps = stepsOf(passage, bars, music, strings, end, memory);
-  const notes = music.flatMap((bar) => bar.notes);
+  const notes = inARow(music.map((bar) => bar.notes));
   return {
     strings,
     bars,
-    strokes: music.flatMap((bar) => bar.strokes),
+    strokes: inARow(music.map((bar) => bar.strokes)),
     notes,
     steps,
     end,
@@ -241,14 +241,15 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
     const first = places[b]![0];
     if (first !== undefined) next = msAt(bars[b]!, first, passage.feel);
   }
-  return fold<readonly (TimelineNote | null)[], readonly Step[]>({
+  const inBars = fold<readonly (TimelineNote | null)[], readonly Step[]>({
     keys: music,
     beside: [places, bars, until],
     start: new Array(strings).fill(null),
     same: sameItems,
     memory: memory?.steps,
     work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel, memory),
-  }).flat();
+  });
+  return inARow(inBars);
 }
 
 function barSteps(

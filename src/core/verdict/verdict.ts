@@ -6,6 +6,7 @@ import { levelAt } from "../hazards/hazards.ts";
 import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
+import { knownIn } from "../memory/known.ts";
 import { fractionOf } from "../music/ticks.ts";
 import { silenced, stateAfter } from "../plan/costs.ts";
 import type { PlanPath } from "../plan/planner.ts";
@@ -152,6 +153,14 @@ const PREPARED_MS = 25;
 /** Players who hold a pick tap with the middle finger (common practice). */
 const TAPPING_FINGER = "m";
 
+/** What is told of a contact; the same object for the same one. */
+const knownTouches = new WeakMap<Contact, TouchedBy>();
+
+function touchOf(contact: Contact): TouchedBy {
+  const { finger } = contact;
+  return finger === undefined ? kindOf(contact) : { ...kindOf(contact), finger };
+}
+
 /** Contacts on a string, the pressing finger first. */
 function touchesOf({ step, hand, struck, shapes, before }: Moment, string: number): TouchedBy[] {
   const struckDead = (struck & bit(string)) !== 0;
@@ -169,9 +178,8 @@ function touchesOf({ step, hand, struck, shapes, before }: Moment, string: numbe
   for (const side of [0, 1] as const)
     for (const contact of shapes[side].contacts) {
       if (contact.string !== string) continue;
-      const { finger } = contact;
       const leadMs = contact.leadMs ?? (prepares(side, contact) ? PREPARED_MS : undefined);
-      touches.push({ ...kindOf(contact), ...(finger === undefined ? {} : { finger }), ...(leadMs === undefined ? {} : { leadMs }) });
+      touches.push(leadMs === undefined ? knownIn(knownTouches, contact, touchOf) : { ...touchOf(contact), leadMs });
     }
   return touches;
 }
