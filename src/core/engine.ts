@@ -9,7 +9,8 @@ import { each } from "./memory/fold.ts";
 import { fractionOf, ticksOf } from "./music/ticks.ts";
 import type { Passage, Pin } from "./passage/schema.ts";
 import { settingsOf } from "./passage/settings.ts";
-import { problemOf } from "./plan/problem.ts";
+import { type PlanPath, planOf } from "./plan/planner.ts";
+import { type Problem, problemOf } from "./plan/problem.ts";
 import { type Progress, type Refingered, refingerPassage } from "./refinger/refinger.ts";
 import { remediesFor } from "./remedies/remedies.ts";
 import { scriptOf } from "./script/sentences.ts";
@@ -32,8 +33,12 @@ export interface PlanOptions {
   memory?: EngineMemory;
 }
 
-/** All stages up to the plan itself. With a memory, what an edit left alone is not worked out again. */
-export function planStages(passage: Passage, memory = new EngineMemory()): Planned {
+/** All stages up to the plan itself. With a memory, what an edit left alone is not worked out again; `solve` is asked for plans that no edit follows. */
+export function planStages(
+  passage: Passage,
+  memory = new EngineMemory(),
+  solve: (problem: Problem) => PlanPath | null = (problem) => memory.plan.plan(problem),
+): Planned {
   const { instrument } = passage;
   const pins = passage.pins ?? [];
   const settings = settingsOf(passage);
@@ -47,9 +52,9 @@ export function planStages(passage: Passage, memory = new EngineMemory()): Plann
   const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
   const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, wrap.on, instrument.kind, settings, parts.problem);
-  const path = memory.plan.plan(problem);
+  const path = solve(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
-  if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory), pinsClash: true };
+  if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory, solve), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
   return { timeline, grips, intent, hazards, fingering, wrap, shapes, problem, path };
@@ -179,7 +184,7 @@ function priceWords(price: PinPrice["price"]): string {
 
 /** Both limits of tempo as a search that yields after every plan it makes; see `limitsSearch`. */
 export function* limits(passage: Passage, memory = new EngineMemory()): Generator<number, Limits, void> {
-  const planAt = (tempo: number) => planStages(atTempo(passage, tempo), memory);
+  const planAt = (tempo: number) => planStages(atTempo(passage, tempo), memory, planOf);
   const { hands, clean } = yield* limitsSearch((tempo) => {
     const { cost } = planAt(tempo).path;
     return { isRushed: cost.rushed > 0, rings: cost.stray > 0 };
