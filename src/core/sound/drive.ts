@@ -7,6 +7,8 @@ const OVERSAMPLED = 4;
 /** Taps of the low-pass filter at four times the rate: a windowed sinc. */
 const TAPS = 40;
 const CUTOFF = 0.45;
+/** Samples filtered together: four times as many numbers should fit the processor's nearest memory. */
+const PIECE = 512;
 /** Samples of the sound that the filter reaches over. */
 const KEPT = TAPS / OVERSAMPLED;
 
@@ -24,9 +26,13 @@ export class Drive {
   constructor(private readonly gain: Gain) {}
 
   /** Changes the samples in place. */
-  process(samples: Float32Array): void {
+  process(samples: Float64Array): void {
     const drive = DRIVES[this.gain];
-    if (!drive || samples.length === 0) return;
+    if (!drive) return;
+    for (let from = 0; from < samples.length; from += PIECE) this.piece(samples.subarray(from, from + PIECE), drive);
+  }
+
+  private piece(samples: Float64Array, drive: { into: number; out: number }): void {
     const { filter } = this;
     const input = after(this.before, samples.length);
     for (let i = 0; i < samples.length; i++) input[KEPT - 1 + i] = samples[i]! * drive.into;
@@ -48,13 +54,21 @@ export class Drive {
       shaped[at + 2] = shape(third * OVERSAMPLED);
       shaped[at + 3] = shape(fourth * OVERSAMPLED);
     }
-    // The filter is symmetric: either half of it takes the same weights.
+    // The filter is symmetric: either half of it takes the same weights. Four sums side by side, so that none waits for another.
     for (let i = 0; i < samples.length; i++) {
       const oldest = (i + 1) * OVERSAMPLED - 1;
       const newest = oldest + TAPS - 1;
-      let y = 0;
-      for (let k = 0; k < TAPS / 2; k++) y += filter[k]! * (shaped[newest - k]! + shaped[oldest + k]!);
-      samples[i] = y * drive.out;
+      let a = 0;
+      let b = 0;
+      let c = 0;
+      let d = 0;
+      for (let k = 0; k < TAPS / 2; k += 4) {
+        a += filter[k]! * (shaped[newest - k]! + shaped[oldest + k]!);
+        b += filter[k + 1]! * (shaped[newest - k - 1]! + shaped[oldest + k + 1]!);
+        c += filter[k + 2]! * (shaped[newest - k - 2]! + shaped[oldest + k + 2]!);
+        d += filter[k + 3]! * (shaped[newest - k - 3]! + shaped[oldest + k + 3]!);
+      }
+      samples[i] = (a + b + c + d) * drive.out;
     }
     this.before = input.slice(samples.length);
     this.shapedBefore = shaped.slice(samples.length * OVERSAMPLED);

@@ -36,7 +36,7 @@ export class Modes {
   }
 
   /** Adds samples `from` to `to` of `out`; the pitch is `ratio` times that of the bank throughout. */
-  render(out: Float32Array, from: number, to: number, ratio = 1): void {
+  render(out: Float64Array, from: number, to: number, ratio = 1): void {
     const count = to - from;
     if (count <= 0) return;
     const bank: Resonance[] = [];
@@ -57,7 +57,8 @@ export class Modes {
       this.re[n] = re * c - im * s;
       this.im[n] = re * s + im * c;
     }
-    for (let n = 0; n < bank.length; n += 4) resonate(out, from, to, bank[n]!, bank[n + 1] ?? MUTE, bank[n + 2] ?? MUTE, bank[n + 3] ?? MUTE);
+    const at = (n: number) => bank[n] ?? MUTE;
+    for (let n = 0; n < bank.length; n += 6) resonate(out, from, to, at(n), at(n + 1), at(n + 2), at(n + 3), at(n + 4), at(n + 5));
   }
 }
 
@@ -77,22 +78,28 @@ function resonance(re: number, im: number, omega: number, decay: number): Resona
   return { a: 2 * r * Math.cos(omega), b: r * r, y: re, before: (re * Math.cos(omega) + im * Math.sin(omega)) / r };
 }
 
-/** Four at once: each waits for its own last value, so side by side they cost little more than one. */
-function resonate(out: Float32Array, from: number, to: number, p: Resonance, q: Resonance, r: Resonance, s: Resonance): void {
+/** Six at once: each waits for its own last value, so side by side they cost little more than one. */
+function resonate(out: Float64Array, from: number, to: number, p: Resonance, q: Resonance, r: Resonance, s: Resonance, t: Resonance, u: Resonance): void {
   const { a: pa, b: pb } = p;
   const { a: qa, b: qb } = q;
   const { a: ra, b: rb } = r;
   const { a: sa, b: sb } = s;
+  const { a: ta, b: tb } = t;
+  const { a: ua, b: ub } = u;
   let { y: p1, before: p2 } = p;
   let { y: q1, before: q2 } = q;
   let { y: r1, before: r2 } = r;
   let { y: s1, before: s2 } = s;
+  let { y: t1, before: t2 } = t;
+  let { y: u1, before: u2 } = u;
   for (let i = from; i < to; i++) {
-    out[i]! += p1 + q1 + r1 + s1;
+    out[i]! += p1 + q1 + r1 + (s1 + t1 + u1);
     const py = pa * p1 - pb * p2;
     const qy = qa * q1 - qb * q2;
     const ry = ra * r1 - rb * r2;
     const sy = sa * s1 - sb * s2;
+    const ty = ta * t1 - tb * t2;
+    const uy = ua * u1 - ub * u2;
     p2 = p1;
     p1 = py;
     q2 = q1;
@@ -101,5 +108,9 @@ function resonate(out: Float32Array, from: number, to: number, p: Resonance, q: 
     r1 = ry;
     s2 = s1;
     s1 = sy;
+    t2 = t1;
+    t1 = ty;
+    u2 = u1;
+    u1 = uy;
   }
 }

@@ -149,9 +149,9 @@ describe("touches", () => {
         const string = new SoundingString(set.count, set, SAMPLE_RATE, 0);
         string.take({ ms: 0, kind: "touch", touches: [{ rate, fromMm: set.openLengthMm - toBridgeMm, toMm: set.openLengthMm - fromBridgeMm }] });
         string.take({ ms: 0, kind: "pluck", fret: 0, partial: 1, level: 1, noise: null });
-        const samples = new Float32Array(SAMPLE_RATE / 2);
+        const samples = new Float64Array(SAMPLE_RATE / 2);
         string.render(samples, 0, samples.length, 0, 0);
-        return loss(samples, 200);
+        return loss(Float32Array.from(samples), 200);
       });
       expect(lost[0]).toBeLessThan(lost[1]!);
       expect(lost[1]).toBeLessThan(lost[2]!);

@@ -73,7 +73,13 @@ export class Rendering {
   take(count: number): Float32Array | null {
     const frames = Math.min(count, this.length - this.done);
     if (frames <= 0) return null;
-    const mix = new Float32Array(frames);
+    const samples = new Float32Array(frames);
+    for (let at = 0; at < frames; at += BLOCK) samples.set(this.block(Math.min(BLOCK, frames - at)), at);
+    return samples;
+  }
+
+  private block(frames: number): Float64Array {
+    const mix = new Float64Array(frames);
     this.strings.forEach((string, s) => {
       let at = 0;
       for (let event = this.dueBefore(s, frames); event; event = this.dueBefore(s, frames)) {
@@ -106,7 +112,7 @@ export class Rendering {
     return Math.round(((ms - this.startMs) * this.sampleRate) / 1000);
   }
 
-  private addNoises(mix: Float32Array): void {
+  private addNoises(mix: Float64Array): void {
     for (const { at, samples } of this.noises) {
       const from = at - this.done;
       for (let i = Math.max(0, -from); i < samples.length && from + i < mix.length; i++) mix[from + i]! += samples[i]!;
@@ -117,6 +123,9 @@ export class Rendering {
 }
 
 const CHUNK = 16384;
+
+/** Samples worked out together: every partial of every string goes over them, so that they should fit the processor's nearest memory. */
+const BLOCK = 2048;
 
 /** Every stroke has a noise of its own, whichever order they are rendered in. */
 const NOISE_SEEDS = 1 << 20;

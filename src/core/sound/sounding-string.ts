@@ -89,7 +89,7 @@ export class SoundingString {
   }
 
   /** Adds samples `from` to `to` of `out`, whose first is sample `first` of the whole at `startMs` + its time. */
-  render(out: Float32Array, from: number, to: number, first: number, startMs: number): void {
+  render(out: Float64Array, from: number, to: number, first: number, startMs: number): void {
     for (const modes of this.dying) modes.render(out, from, to);
     this.dying = this.dying.filter((modes) => !modes.isSilent);
     if (this.glide === null && this.vibratoFromMs === null) {
