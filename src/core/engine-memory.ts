@@ -8,7 +8,7 @@ import type { Passage } from "./passage/schema.ts";
 import type { Settings } from "./passage/settings.ts";
 import { PlanMemory } from "./plan/memory.ts";
 import { ProblemMemory } from "./plan/problem.ts";
-import type { Script } from "./script/sentences.ts";
+import { ScriptMemory } from "./script/sentences.ts";
 import { ShapeMemory } from "./shapes/shapes.ts";
 import { TimelineMemory } from "./timeline/timeline.ts";
 import type { PlannedStep } from "./verdict/document.ts";
@@ -52,7 +52,7 @@ function memoryOf({ instrument }: Passage) {
     shapes: new ShapeMemory(),
     problem: new ProblemMemory(),
     verdict: new FoldMemory() as VerdictMemory,
-    scripts: new FoldMemory<null, Script>(),
+    scripts: new ScriptMemory(),
     document: new FoldMemory<null, PlannedStep>(),
   };
 }

@@ -13,7 +13,7 @@ import { type PlanPath, planOf } from "./plan/planner.ts";
 import { type Problem, problemOf } from "./plan/problem.ts";
 import { type Progress, type Refingered, refingerPassage } from "./refinger/refinger.ts";
 import { remediesFor } from "./remedies/remedies.ts";
-import { scriptOf } from "./script/sentences.ts";
+import { scriptsOf } from "./script/sentences.ts";
 import { covers, isUnmet } from "./shapes/pins.ts";
 import { type StepShapes, shapesOf, withPins } from "./shapes/shapes.ts";
 import { wrapOf } from "./shapes/wrap.ts";
@@ -74,13 +74,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
   const parts = memory.of(passage, settings);
   const found = outcomesOf(planned, parts.verdict);
   const outcomes = why === "nothing" ? found : withReasons(planned, found, why);
-  const bars = steps.map((step) => passage.bars[step.bar]!);
-  const scripts = each(
-    steps,
-    [bars, found, [null, ...found], fingering.hands, [null, ...fingering.hands]],
-    (i) => scriptOf(planned, found, i, countOf(steps[i]!.atTicks, bars[i]!)),
-    parts.scripts,
-  );
+  const scripts = scriptsOf(planned, found, parts.scripts);
   return {
     format: "rest-hand-plan",
     version: 1,
@@ -95,7 +89,9 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
         ms: steps[i]!.ms,
         lengthMs: steps[i]!.lengthMs,
         strings: outcomes[i]!.strings,
-        ...scripts[i]!,
+        actions: scripts[i]!.actions,
+        fretting: scripts[i]!.fretting,
+        picking: scripts[i]!.picking,
       }),
       parts.document,
     ),

@@ -31,12 +31,56 @@ export interface PlannedString {
   whyNot?: WhyNot[];
 }
 
+/** What the fretting hand can do, and the picking hand: closed lists. */
+export const FRETTING_DOES = [
+  "down",
+  "press",
+  "let-go",
+  "lift",
+  "lean",
+  "rest",
+  "lay",
+  "bend",
+  "release-bend",
+  "vibrato",
+  "hammer",
+  "pull",
+  "slide",
+  "tap",
+  "thumb-over",
+  "thumb-off",
+  "hold",
+] as const;
+export const PICKING_DOES = ["stroke", "pluck", "palm", "follow", "lift", "rest", "plant", "park", "chuck", "click", "rake", "brush"] as const;
+
+/** A place on a string: with a fret for the fretting hand, with the finger that is there or plucks there. */
+export interface ActionPlace {
+  string: number;
+  fret?: number;
+  finger: ContactFinger;
+}
+
+/** One thing a hand does at a step, as data: enough, with those before it, to rebuild every contact; see docs/formats.md. */
+export interface Action {
+  hand: "fretting" | "picking";
+  does: (typeof FRETTING_DOES)[number] | (typeof PICKING_DOES)[number];
+  part?: string;
+  places?: ActionPlace[];
+  strings?: number[];
+  by?: ContactFinger;
+  from?: number;
+  to?: number;
+  direction?: "down" | "up" | "bass" | "treble";
+  chord?: string;
+}
+
 export interface PlannedStep {
   bar: number;
   at: string;
   ms: number;
   lengthMs: number;
   strings: PlannedString[];
+  actions: Action[];
   fretting: string;
   picking: string;
 }

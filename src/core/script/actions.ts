@@ -1,0 +1,247 @@
+import type { Press } from "../fingering/hand-state.ts";
+import type { ContactFinger } from "../hands/fingers.ts";
+import { bendOf } from "../passage/bends.ts";
+import { fingerOfString } from "../timeline/strokes.ts";
+import { turnOf } from "../timeline/timeline.ts";
+import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
+import type { Action, ActionPlace } from "../verdict/document.ts";
+import type { Outcome, Planned } from "../verdict/verdict.ts";
+import { after, type Known, keyOf, nothingKnown, samePlaces, samePress, struckByHabit } from "./known.ts";
+
+/** What both hands do at a step, and what is known of them then. */
+export interface Told {
+  actions: Action[];
+  known: Known;
+}
+
+/**
+ * What both hands do at one step, so that who is told no more than actions knows where every finger is: strokes and presses first,
+ * then what touches strings otherwise than habit has it.
+ */
+export function actionsAt({ timeline, fingering, wrap }: Planned, outcome: Outcome, index: number, before: Known | null): Told {
+  const step = timeline.steps[index]!;
+  const known = before ?? nothingKnown(timeline.strings);
+  const hand = fingering.hands[index]!;
+  const presses = hand.presses.filter(({ finger }) => finger !== 0);
+  const wraps: Action[] = index === 0 && wrap.on ? [{ hand: "fretting", does: "rest", part: "fret-wrap", strings: stringsUpTo(timeline.strings) }] : [];
+  const touching = new Set(outcome.fretting.contacts.flatMap(({ part, finger }) => (part === "ease" ? [finger as Press["finger"]] : [])));
+  const put = pressing(known, presses, hand.left, touching, step);
+  const first = [...strokesOf(step, outcome, known, put), ...put, ...shaping(step, presses, put), ...wraps];
+  const target = groupsOf(outcome, step);
+  const actions = [...first];
+  // What is told of one finger can change what habit says of another.
+  for (let round = 0; round < ROUNDS; round++) {
+    const habit = after(known, actions);
+    const more = corrections(habit, known, target, outcome, hand.left, step);
+    if (more.length === 0) return { actions, known: habit };
+    actions.push(...more);
+  }
+  throw new Error("what is told of the hands does not settle");
+}
+
+const ROUNDS = 8;
+
+function stringsUpTo(count: number): number[] {
+  return Array.from({ length: count }, (_, s) => s + 1);
+}
+
+/** Every contact by hand, part and finger, the tapping finger's among them. */
+function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<string, number[]> {
+  const groups = new Map<string, number[]>();
+  const add = (key: string, string: number) => groups.set(key, [...(groups.get(key) ?? []), string]);
+  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts]) add(keyOf(hand, part, finger), string);
+  for (const note of sounding) if (note?.from === "tap") add(keyOf("picking", "press", "m"), note.string);
+  for (const [key, strings] of groups)
+    groups.set(
+      key,
+      [...new Set(strings)].sort((a, b) => a - b),
+    );
+  return groups;
+}
+
+/** Strokes, the strings named where they are others than those of the notes put down with it or, without such, of the last stroke. */
+function strokesOf({ stroke }: Step, outcome: Outcome, known: Known, put: readonly Action[]): Action[] {
+  if (!stroke) return [];
+  const clicks: Action[] = stroke.clicked.length > 0 ? [{ hand: "picking", does: "click", strings: [...stroke.clicked] }] : [];
+  const usual = String(struckByHabit(known, put));
+  const isSame = (strings: readonly number[]) => String([...strings].sort((a, b) => a - b)) === usual;
+  const strokes = strokeOf(stroke, outcome, known.count).map(
+    ({ strings, ...action }): Action => (strings && !isSame(strings) ? { ...action, strings } : action),
+  );
+  return [...strokes, ...clicks];
+}
+
+function strokeOf(stroke: TimelineStroke, outcome: Outcome, count: number): Action[] {
+  const { kind, as } = stroke;
+  const strings = [...stroke.crossed];
+  if (strings.length === 0) return [];
+  // The fretting hand's slap is told as that hand's.
+  if (kind === "none") return [{ hand: "picking", does: "stroke", part: "dead", by: "T", strings }];
+  const way = kind === "down" || kind === "up" ? { direction: kind } : kind === "slap" || kind === "pop" ? { part: kind } : { by: kind };
+  const hand = "picking" as const;
+  if (as === "chuck") {
+    const heel = outcome.picking.contacts.filter(({ part }) => part === "heel").map(({ string }) => string);
+    return [{ hand, does: "chuck", ...way, strings, ...(heel.length > 0 ? { from: Math.min(...heel) } : {}) }];
+  }
+  if (as === "click") return [{ hand, does: "click", ...way, strings }];
+  if (as === "rake") return [{ hand, does: "rake", ...way, strings }];
+  if (as === "ghost") return [{ hand, does: "stroke", ...way, part: "dead", strings }];
+  if (kind === "down" || kind === "up" || kind === "slap" || kind === "pop") return [{ hand, does: "stroke", ...way, strings }];
+  const named = new Map(stroke.notes.flatMap((note) => (note.by ? [[note.string, note.by] as const] : [])));
+  if (strings.length > 1 && named.size === 0 && strings.some((string) => fingerOfString(string, count) !== kind) && !isPinch(strings, count))
+    return [{ hand, does: "brush", by: kind, strings }];
+  const places = strings.map((string) => ({ string, finger: named.get(string) ?? (strings.length === 1 ? kind : fingerOfString(string, count)) }));
+  return [{ hand, does: "pluck", places: places as ActionPlace[] }];
+}
+
+/** Whether strings plucked at once have a finger each. */
+function isPinch(strings: readonly number[], count: number): boolean {
+  const fingers = strings.map((string) => fingerOfString(string, count));
+  return new Set(fingers).size === fingers.length;
+}
+
+const WAYS = new Set<TimelineNote["from"]>(["hammer", "pull", "slide", "tap"]);
+
+/** What presses, lets go and holds. */
+function pressing(known: Known, presses: readonly Press[], left: readonly Press[], touching: ReadonlySet<Press["finger"]>, step: Step): Action[] {
+  const hand = "fretting" as const;
+  const actions: Action[] = [];
+  const fresh = presses.filter((press) => !known.presses.some((was) => samePress(was, press)));
+  const slurred = new Map<number, TimelineNote>();
+  step.sounding.forEach((note, s) => {
+    if (note && step.begins[s] && WAYS.has(note.from) && note.from !== "tap") slurred.set(note.string, note);
+  });
+  const again = fresh.filter((press) => known.resting.some((was) => samePress(was, press)) && press.strings.every((s) => !slurred.has(s)));
+  const down = fresh.filter((press) => !again.includes(press) && press.strings.every((s) => !slurred.has(s)));
+  for (const [string, note] of slurred) {
+    const press = presses.find((p) => p.strings.includes(string) && p.fret === note.fret);
+    const finger = press?.finger ?? known.presses.find((p) => p.strings.includes(string))?.finger ?? 1;
+    const dead = press || note.fret === 0 ? {} : { part: "dead" };
+    actions.push({ hand, does: note.from as "hammer", ...dead, places: [{ string, fret: note.fret, finger: finger as ContactFinger }] });
+  }
+  // A finger that slurs one of several strings it presses is told for the others too.
+  const partly = fresh.filter((press) => press.strings.some((s) => slurred.has(s)) && press.strings.some((s) => !slurred.has(s)));
+  if (partly.length > 0) actions.push({ hand, does: "down", places: partly.flatMap((press) => placesOf(press).filter(({ string }) => !slurred.has(string))) });
+  const isAll = again.length > 0 && known.resting.every((was) => again.some((press) => samePress(was, press)));
+  if (isAll) actions.push({ hand, does: "press" });
+  else actions.push(...again.map(({ finger }): Action => ({ hand, does: "press", by: finger as ContactFinger })));
+  if (down.length > 0) {
+    const places = down.flatMap(placesOf).sort((a, b) => b.string - a.string);
+    const chord = step.stroke?.chord;
+    if (chord === undefined || places.length < 2) actions.push({ hand, does: "down", places });
+    else actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), places) ? {} : { places }), chord });
+  }
+  const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger));
+  const rests = ({ finger }: Press) => left.some((press) => press.finger === finger);
+  const movesOn = fresh.length > 0 && known.presses.length === 1 && known.presses[0]!.strings.length === 1;
+  if (movesOn) {
+    const stays = known.presses.filter((was) => presses.some((press) => samePress(was, press)));
+    actions.push(...stays.map(({ finger }): Action => ({ hand, does: "hold", by: finger as ContactFinger })));
+  } else if (gone.length > 0 && gone.length === known.presses.length && fresh.length === 0) actions.unshift({ hand, does: "let-go" });
+  else actions.unshift(...gone.filter(rests).map(({ finger }): Action => ({ hand, does: "let-go", by: finger as ContactFinger })));
+  // Fingers that neither press nor rest any more leave the strings.
+  const off = [...known.resting, ...gone].filter(
+    (press, k, all) => !rests(press) && presses.every(({ finger }) => finger !== press.finger) && all.findIndex(({ finger }) => finger === press.finger) === k,
+  );
+  actions.push(...off.map(({ finger }): Action => ({ hand, does: "lift", by: finger as ContactFinger })));
+  // Before its first note the hand lies where that will be.
+  const come = left.filter(
+    (press) => press.finger !== 0 && [...known.presses, ...known.resting].every(({ finger }) => finger !== press.finger) && touching.has(press.finger),
+  );
+  actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf(press) })));
+  return actions;
+}
+
+function placesOf({ finger, fret, strings }: Press): ActionPlace[] {
+  return strings.map((string) => ({ string, fret, finger: finger as ContactFinger }));
+}
+
+/** What fingers and tapping hand do to notes that begin or are let back here; of what is put down in the same moment the place is not named again. */
+function shaping(step: Step, presses: readonly Press[], put: readonly Action[]): Action[] {
+  const hand = "fretting" as const;
+  const down = put.findLast(({ does }) => does === "down" || does === "hammer" || does === "slide" || does === "pull")?.places;
+  return step.sounding.flatMap((note, s): Action[] => {
+    if (!note) return [];
+    const finger = (presses.find((press) => press.strings.includes(note.string))?.finger ?? 1) as ContactFinger;
+    const places = [{ string: note.string, fret: note.fret, finger }];
+    const where = samePlaces(down, places) ? {} : { places };
+    const { bend } = note;
+    if (!step.begins[s]) return bend && turnOf(note) === step.tick ? [{ hand, does: "release-bend", places, to: bend.back! }] : [];
+    const actions: Action[] = [];
+    if (note.from === "tap") actions.push({ hand, does: "tap", places: [{ string: note.string, fret: note.fret, finger: "m" }] });
+    const usual = bendOf({ bend: 1, string: note.string })?.side;
+    const way = !bend || bend.side === usual ? {} : { direction: bend.side === 1 ? ("bass" as const) : ("treble" as const) };
+    if (bend) actions.push({ hand, does: "bend", ...where, ...(bend.from > 0 ? { from: bend.from } : {}), to: bend.most, ...way });
+    if (note.vibrato) actions.push({ hand, does: "vibrato", ...where });
+    return actions;
+  });
+}
+
+/** What touches strings otherwise than is known by habit. */
+function corrections(
+  habit: Known,
+  before: Known,
+  target: ReadonlyMap<string, readonly number[]>,
+  outcome: Outcome,
+  left: readonly Press[],
+  step: Step,
+): Action[] {
+  const actions: Action[] = [];
+  const keys = [...new Set([...habit.groups.keys(), ...target.keys()])];
+  const palm = palmAction(habit, before, target, outcome, step);
+  if (palm) actions.push(palm);
+  for (const key of keys) {
+    const [hand, part, by] = key.split(" ") as [string, string, string];
+    if (key === PALM) continue;
+    const is = target.get(key) ?? [];
+    if (String(is) === String(habit.groups.get(key) ?? [])) continue;
+    const finger = fingerFrom(by);
+    actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], left));
+  }
+  return actions;
+}
+
+const PALM = keyOf("picking", "palm", undefined);
+
+function fingerFrom(text: string): ContactFinger | undefined {
+  return text === "" ? undefined : /^\d$/.test(text) ? (Number(text) as 1) : (text as ContactFinger);
+}
+
+function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], left: readonly Press[]): Action {
+  const hand = "fretting" as const;
+  const by = finger === undefined ? {} : { by: finger };
+  if (part === "underside") return { hand, does: "lean", ...(finger === 1 ? {} : by), strings };
+  if (part === "ease") {
+    const fret = left.find((press) => press.finger === finger)?.fret ?? 0;
+    if (strings.length === 0) return { hand, does: "lift", ...by };
+    return { hand, does: "rest", places: strings.map((string) => ({ string, fret, finger: finger! })) };
+  }
+  if (strings.length === 0) return part === "thumb" ? { hand, does: "thumb-off" } : { hand, does: "lift", part, ...by };
+  if (part === "lay" || part === "slap") return { hand, does: "lay", part, strings };
+  if (part === "thumb") return { hand, does: "thumb-over", strings };
+  return { hand, does: "rest", part, ...by, strings };
+}
+
+function pickingAction(part: string, finger: ContactFinger | undefined, strings: number[], { picking }: Outcome): Action {
+  const hand = "picking" as const;
+  const by = finger === undefined ? {} : { by: finger };
+  if (strings.length === 0) return { hand, does: "lift", part, ...by };
+  if (part === "thumb" && picking.posture.at.kind === "thumb-follow") return { hand, does: "follow", by: "p", strings };
+  if (part === "plant" || part === "park") return { hand, does: part, part, ...by, strings };
+  return { hand, does: "rest", part, ...by, strings };
+}
+
+/** The palm follows, stays or is off. */
+function palmAction(habit: Known, before: Known, target: ReadonlyMap<string, readonly number[]>, { picking }: Outcome, { stroke }: Step): Action | null {
+  const is = [...(target.get(PALM) ?? [])];
+  const same = String(is) === String(habit.groups.get(PALM) ?? []);
+  const hand = "picking" as const;
+  if (same) return null;
+  const { kind } = picking.posture.at;
+  if (kind === "follow") {
+    const lowest = stroke && stroke.crossed.length > 0 ? Math.max(...stroke.crossed) : 0;
+    const from = lowest > 0 && is.length > 0 ? Math.max(1, is[0]! - lowest) : before.palmFollows || 1;
+    return { hand, does: "follow", strings: is, from };
+  }
+  return is.length > 0 ? { hand, does: "palm", strings: is } : { hand, does: "lift", part: "palm" };
+}

@@ -1,0 +1,234 @@
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Action, ActionPlace } from "../verdict/document.ts";
+
+/* What hands do, said as a player would: every field of an action is heard in its phrase. */
+
+const FINGERS: Readonly<Record<ContactFinger, string>> = {
+  1: "index",
+  2: "middle",
+  3: "ring",
+  4: "little",
+  T: "thumb",
+  p: "thumb",
+  i: "index",
+  m: "middle",
+  a: "ring",
+  c: "little",
+};
+
+/** The actions of one hand at one step as a sentence; empty when there are none. */
+export function sentenceOf(actions: readonly Action[], hand: Action["hand"]): string {
+  const phrases = joined(actions.filter((action) => action.hand === hand));
+  if (phrases.length === 0) return "";
+  const text = phrases.join("; ");
+  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+}
+
+const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold" };
+
+/** Phrases, what several fingers do alike said once. */
+function joined(actions: readonly Action[]): string[] {
+  const phrases: string[] = [];
+  for (let k = 0; k < actions.length; ) {
+    const { does, by, part } = actions[k]!;
+    let end = k + 1;
+    while (
+      end < actions.length &&
+      by !== undefined &&
+      !part &&
+      MANY[does] &&
+      actions[end]!.does === does &&
+      actions[end]!.by !== undefined &&
+      !actions[end]!.part
+    )
+      end++;
+    if (end === k + 1) phrases.push(phraseOf(actions[k]!));
+    else
+      phrases.push(
+        `${actions
+          .slice(k, end)
+          .map((action) => FINGERS[action.by!])
+          .join(", ")} ${MANY[does]}`,
+      );
+    k = end;
+  }
+  return phrases;
+}
+
+/** One action as a phrase. */
+export function phraseOf(action: Action): string {
+  return action.hand === "fretting" ? frettingPhrase(action) : pickingPhrase(action);
+}
+
+function frettingPhrase({ does, part, places = [], strings = [], by, from, to, direction, chord }: Action): string {
+  const on = runs(strings);
+  const who = by === undefined ? "" : FINGERS[by];
+  switch (does) {
+    case "down":
+      return chord ? `${chord}${places.length > 0 ? `: ${placesInWords(places)}` : ""}` : placesInWords(places);
+    case "press":
+      return who ? `${who} presses` : "press";
+    case "let-go":
+      return who ? `${who} lets go` : "let go";
+    case "hold":
+      return `${who} holds`;
+    case "lift":
+      return part ? partOff(part, who) : `${who} off`;
+    case "lean":
+      return strings.length > 0 ? `${who || "index"} over ${on}` : `${who || "index"} up`;
+    case "rest":
+      if (places.length > 0) return `${placesInWords(places)} rests`;
+      return restPhrase(part, who, on);
+    case "lay":
+      return part === "slap" ? `slap across ${on}` : `hand across ${on}`;
+    case "thumb-over":
+      return `thumb over onto ${on}`;
+    case "thumb-off":
+      return "thumb off";
+    case "bend":
+      return ["bend", placesInWords(places), from ? `from ${interval(from)}` : "", `up ${interval(to ?? 0)}`, direction ? `towards the ${direction}` : ""]
+        .filter(Boolean)
+        .join(" ");
+    case "release-bend":
+      return to ? `ease ${placesInWords(places)} down to ${interval(to)}` : `let ${placesInWords(places)} back`;
+    case "vibrato":
+      return ["vibrato", placesInWords(places)].filter(Boolean).join(" ");
+    case "hammer":
+      return `hammer ${part ? `${part} ` : ""}${placesInWords(places)}`;
+    case "slide":
+      return `slide ${part ? `${part} ` : ""}${placesInWords(places)}`;
+    case "tap":
+      return `tap ${placesInWords(places)}`;
+    case "pull":
+      return places.every(({ fret }) => fret === 0)
+        ? `pull off, ${places.map(({ finger, string }) => `${FINGERS[finger]} from ${string}`).join(", ")}`
+        : `pull off ${part ? `${part} ` : ""}to ${placesInWords(places)}`;
+    default:
+      throw new Error(`a fretting hand does not ${does}`);
+  }
+}
+
+function restPhrase(part: string | undefined, who: string, on: string): string {
+  switch (part) {
+    case "tip":
+      return `${who} tip on ${on}`;
+    case "flat":
+      return `${who} flat over ${on}`;
+    case "roll":
+      return `${who} rolls, still on ${on}`;
+    case "fret-wrap":
+      return `fret wrap over ${on}`;
+    default:
+      return `idle ${who} on ${on}`;
+  }
+}
+
+function partOff(part: string | undefined, who: string): string {
+  switch (part) {
+    case "tip":
+      return `${who} tip off`;
+    case "flat":
+      return `${who} up again`;
+    case "roll":
+      return `${who} clear`;
+    case "spare":
+      return `idle ${who} off`;
+    default:
+      return "hand off";
+  }
+}
+
+function pickingPhrase({ does, part, places = [], strings = [], by, from, direction }: Action): string {
+  const on = through(strings);
+  const lies = runs(strings);
+  const who = by === undefined ? "" : FINGERS[by];
+  switch (does) {
+    case "stroke":
+      if (by === "T") return ["fretting hand slaps", on].filter(Boolean).join(" ");
+      return [part === "dead" ? "dead" : "", part === "slap" || part === "pop" ? part : "", direction ?? "", who, on].filter((word) => word !== "").join(" ");
+    case "chuck":
+      return `${["chuck", direction, who, part, on].filter(Boolean).join(" ")}${from === undefined ? "" : from === 1 ? ", hand flat" : `, edge from ${from}`}`;
+    case "click":
+      return ["click", direction, who, part, on].filter(Boolean).join(" ");
+    case "rake":
+      return ["rake", direction, who, on].filter(Boolean).join(" ");
+    case "brush":
+      return [who, "brushes", on].filter(Boolean).join(" ");
+    case "pluck":
+      return places.map(({ finger, string }) => `${FINGERS[finger]} ${string}`).join(", ");
+    case "palm":
+      return `palm on ${lies}`;
+    case "follow":
+      return by === "p" ? `thumb follows over ${lies}` : `palm follows${from === undefined || from === 1 ? "" : `, ${from} below`}${lies ? `, ${lies}` : ""}`;
+    case "lift":
+      return part === "palm" ? "palm off" : `${beside(part, who)} off`;
+    case "plant":
+      return `${who} planted on ${lies}`;
+    case "park":
+      return `${who} parked on ${lies}`;
+    case "rest":
+      return `${beside(part, who)} on ${lies}`;
+    default:
+      throw new Error(`a picking hand does not ${does}`);
+  }
+}
+
+function beside(part: string | undefined, who: string): string {
+  switch (part) {
+    case "thumb":
+      return "thumb";
+    case "thumb-edge":
+      return "thumb's edge";
+    case "thumb-return":
+      return "thumb back";
+    case "spare":
+      return "curled fingers";
+    case "heel":
+      return "flat hand";
+    case "rest-stroke":
+      return `${who} rests`;
+    case "replant":
+      return `${who || "pick"} back`;
+    case "press":
+      return `${who} stays tapped`;
+    default:
+      return `${who} ${part === "plant" ? "planted" : part === "park" ? "parked" : (part ?? "")}`;
+  }
+}
+
+/** "index on 5 at 3, ring on 4 at 5"; a barre is said once. */
+function placesInWords(places: readonly ActionPlace[]): string {
+  const groups: { finger: ContactFinger; fret: number | undefined; strings: number[] }[] = [];
+  for (const { string, fret, finger } of places) {
+    const last = groups.find((group) => group.finger === finger && group.fret === fret);
+    if (last) last.strings.push(string);
+    else groups.push({ finger, fret, strings: [string] });
+  }
+  return groups.map(({ finger, fret, strings }) => `${FINGERS[finger]} ${runs(strings)} at ${fret}`).join(", ");
+}
+
+/** "1 to 3", "2 and 5", "2, 3 and 5 to 6": strings, the treble ones first. */
+export function runs(strings: readonly number[]): string {
+  const sorted = [...new Set(strings)].sort((a, b) => a - b);
+  const found: [number, number][] = [];
+  for (const string of sorted) {
+    const last = found.at(-1);
+    if (last && last[1] === string - 1) last[1] = string;
+    else found.push([string, string]);
+  }
+  const words = found.map(([a, b]) => (a === b ? `${a}` : b === a + 1 ? `${a}, ${b}` : `${a} to ${b}`));
+  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+}
+
+/** Strings in the order of a stroke: "6 to 1". */
+function through(strings: readonly number[]): string {
+  const [first, last] = [strings[0], strings.at(-1)];
+  if (first === undefined || first === last) return `${first ?? ""}`;
+  const isRun = strings.every((string, k) => string === first + Math.sign(last! - first) * k);
+  return isRun ? `${first} to ${last}` : strings.join(", ");
+}
+
+function interval(semitones: number): string {
+  const names: Readonly<Record<number, string>> = { 0.5: "a quarter-tone", 1: "a semitone", 2: "a tone", 3: "three semitones", 4: "two tones" };
+  return names[semitones] ?? `${semitones} semitones`;
+}
