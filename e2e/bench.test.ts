@@ -63,7 +63,7 @@ describe("editing", () => {
     await page.keyboard.press("1");
     await page.keyboard.press("2");
     await page.keyboard.press("Shift+Digit4");
-    await reads(page, "fretting-sentence", "Little finger presses string 2 at fret 12");
+    await reads(page, "fretting-sentence", "Little 2 at 12");
     await page.keyboard.press("x");
     await reads(page, "string-state", "dead stroke");
     await page.keyboard.press("x");
@@ -71,15 +71,15 @@ describe("editing", () => {
     await reads(page, "save-state", /^\s*Saved/);
 
     await page.reload();
-    await reads(page, "fretting-sentence", "Little finger presses string 2 at fret 12");
+    await reads(page, "fretting-sentence", "Little 2 at 12");
     expect(page.url()).toBe(path);
 
     await page.keyboard.press("Control+z");
     await page.keyboard.press("Control+z");
     await page.keyboard.press("Control+z");
-    await reads(page, "fretting-sentence", /presses string 2 at fret 12/);
+    await reads(page, "fretting-sentence", /2 at 12/);
     await page.keyboard.press("Control+Shift+z");
-    await reads(page, "fretting-sentence", "Little finger presses string 2 at fret 12");
+    await reads(page, "fretting-sentence", "Little 2 at 12");
     expect(stage.seen.trouble).toEqual([]);
   });
 
@@ -125,12 +125,12 @@ describe("nothing is lost", () => {
     await reads(page, "save-state", "Server away: kept in this browser");
     const back = await startServer(own.directory, own.port);
     await page.reload();
-    await reads(page, "fretting-sentence", /presses string 1 at fret 9/);
+    await reads(page, "fretting-sentence", /1 at 9/);
     await reads(page, "save-state", /^\s*Saved/);
     await watched.context.close();
     const other = await visit(stage.browser, back.url);
     await openPassage(other.page, "Windlass");
-    await reads(other.page, "fretting-sentence", /presses string 1 at fret 9/);
+    await reads(other.page, "fretting-sentence", /1 at 9/);
     await other.context.close();
     await back.stop();
   });
@@ -148,7 +148,7 @@ describe("nothing is lost", () => {
     await second.context.close();
     const third = await visit(stage.browser, stage.server.url);
     await openPassage(third.page, "Keelson");
-    await reads(third.page, "fretting-sentence", /string 1 at fret 7/);
+    await reads(third.page, "fretting-sentence", /1 at 7/);
     await third.context.close();
   });
 });

@@ -31,7 +31,7 @@ describe("the shelf", () => {
     await page.getByRole("application", { name: /Capstan: 4 bars, 5 strings/ }).waitFor();
     await page.getByText("Nothing is written yet").waitFor();
     await page.keyboard.press("3");
-    await reads(page, "fretting-sentence", "presses string 1 at fret 3");
+    await reads(page, "fretting-sentence", "1 at 3");
     expect(stage.seen.trouble).toEqual([]);
   });
 

@@ -109,8 +109,8 @@ it("a chord is held from a place on, whatever is struck, and let go of at anothe
   await page.getByText("holds x02210").waitFor();
   // One string of it is struck: the whole shape is pressed.
   for (const key of ["Escape", "ArrowDown", "1"]) await page.keyboard.press(key);
-  await page.getByText(/index presses string 2 at fret 1/i).waitFor();
-  await page.getByText(/presses string 4 at fret 2/i).waitFor();
+  await page.getByText(/index 2 at 1/i).waitFor();
+  await page.getByText(/4 at 2/i).waitFor();
   for (const key of ["ArrowRight", "ArrowRight", "k"]) await page.keyboard.press(key);
   await page.getByText("The hand holds x02210 here.").waitFor();
   await page.getByRole("button", { name: "Let go here" }).click();

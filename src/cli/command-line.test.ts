@@ -46,7 +46,7 @@ describe("plan", () => {
     const tab = file("drill.txt", ["G", "D", "A", "E"].map((n) => `${n}|${n === "A" ? "3---5---3---5---" : dashes}|`).join("\n"));
     const { status, stdout, stderr } = cli("plan", tab);
     expect(status).toBe(0);
-    expect(stdout).toMatch(/Bar 1, 2\n {2}Fretting hand: .*string 3 at fret 5/);
+    expect(stdout).toMatch(/Bar 1, 2\n {2}Fretting hand: .*3 at 5/);
     expect(stderr).toMatch(/column spacing/);
   });
   it("exits 2 with one line that names file, place and fault", () => {

@@ -2,6 +2,8 @@ import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { countOf } from "../core/timeline/timeline.ts";
 import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
+import { CAUSE_WORDS } from "../core/words/causes.ts";
+import { touchWords } from "../core/words/contacts.ts";
 
 const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
   ring: "sounds",
@@ -13,6 +15,24 @@ const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
   stray: "STRAY RING",
 };
 
+/** "bar 2 at 3 &"; the end of the last bar by name. */
+function placeWords(passage: Passage, bar: number, at: string): string {
+  const { meter } = passage.bars[bar - 1]!;
+  if (ticksOf(at) >= ticksOf(`${meter[0]}/${meter[1]}`)) return `the end of bar ${bar}`;
+  return `bar ${bar} at ${countOf(ticksOf(at), { meter })}`;
+}
+
+/** How much too fast, as players would say it. */
+function shareWords(needMs: number, haveMs: number): string {
+  const share = needMs / haveMs - 1;
+  if (share < 0.1) return "a hair";
+  return share < 0.2 ? "a tenth or two" : share < 0.4 ? "a quarter" : share < 0.75 ? "half" : "double and more";
+}
+
+function upper(words: string): string {
+  return `${words[0]!.toUpperCase()}${words.slice(1)}`;
+}
+
 /** A plan as readable text: one paragraph a step, then what still rings and the figures. */
 export function planText(passage: Passage, plan: PlanDocument): string {
   const lines = [`${passage.title} · ${passage.tempo} quarters a minute`, ""];
@@ -22,18 +42,20 @@ export function planText(passage: Passage, plan: PlanDocument): string {
     if (step.fretting) lines.push(`  Fretting hand: ${step.fretting}`);
     if (step.picking) lines.push(`  Picking hand: ${step.picking}`);
     for (const string of step.strings) {
-      const contacts = string.touchedBy.filter((t) => t.part !== "press").map((t) => `${t.part}${t.finger ? ` ${t.finger}` : ""} (${t.hand})`);
+      const contacts = string.touchedBy.filter((t) => t.part !== "press").map(touchWords);
       const why = string.whyNot ?? [];
       lines.push(
         `    string ${string.string}: ${STATE_SIGNS[string.state]}${contacts.length > 0 ? ` by ${contacts.join(" + ")}` : ""}${string.strayDb === null ? "" : `, ${string.strayDb} dB over the threshold`}`,
       );
-      for (const w of why) lines.push(`      not ${w.part}${w.finger ? ` ${w.finger}` : ""} (${w.hand}): ${w.reason}`);
+      for (const w of why) lines.push(`      not ${touchWords(w)}: ${w.reason}`);
     }
   }
   const heard = heardStrays(plan);
   lines.push("", heard.length === 0 ? "Nothing rings that should not." : `${heard.length} stray ring${heard.length === 1 ? "" : "s"}:`);
   for (const stray of heard)
-    lines.push(`  string ${stray.string}, bar ${stray.fromBar} at ${stray.fromAt} to bar ${stray.toBar} at ${stray.toAt}: ${stray.cause}, ${stray.db} dB`);
+    lines.push(
+      `  string ${stray.string}, from ${placeWords(passage, stray.fromBar, stray.fromAt)} to ${placeWords(passage, stray.toBar, stray.toAt)}: ${CAUSE_WORDS[stray.cause]} (${stray.db} dB over what is heard)`,
+    );
   lines.push(
     plan.limits?.hands?.says ?? "There is no time for some gesture even at 20.",
     plan.limits?.clean?.says ?? "Something rings astray even at 20.",
@@ -45,9 +67,9 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   );
   if (plan.remedies?.length) lines.push("What would help:");
   for (const remedy of plan.remedies ?? []) lines.push(`  ${remedy.says}`);
-  for (const pin of plan.pins ?? []) lines.push(`Pin ${pin.path}: ${pin.met ? "" : "not possible everywhere. "}${pin.says}`);
-  for (const issue of plan.issues) lines.push(`Bar ${issue.bar} at ${issue.at}: ${issue.says}`);
+  for (const pin of plan.pins ?? []) lines.push(`Pin ${Number(pin.path.split("/")[2]) + 1}: ${pin.met ? "" : "not possible everywhere. "}${pin.says}`);
+  for (const issue of plan.issues) lines.push(`${upper(placeWords(passage, issue.bar, issue.at))}: ${issue.says}`);
   for (const neck of plan.bottlenecks)
-    lines.push(`Bar ${neck.bar} at ${neck.at}: no time for ${neck.move} (${neck.needMs} ms needed, ${neck.haveMs} ms there)`);
+    lines.push(`${upper(placeWords(passage, neck.bar, neck.at))}: no time for the ${neck.move}, it is too fast by ${shareWords(neck.needMs, neck.haveMs)}.`);
   return `${lines.join("\n")}\n`;
 }

@@ -364,7 +364,7 @@ describe("aids and other instruments", () => {
     const fretted = plan(all(4, "4/5"), { player: { fretWrap: "on" } });
     for (const step of fretted.steps) expect(parts(step.strings[0]!)).toContain("fret-wrap");
     expect(fretted.steps.filter((step) => step.fretting.includes("fret wrap"))).toHaveLength(1);
-    expect(fretted.steps[0]!.fretting).toContain("the fret wrap keeps strings 1 to 6 still");
+    expect(fretted.steps[0]!.fretting).toContain("fret wrap over 1 to 6");
     const open = plan(line(4, ["4/5", "5/0", "4/5", "5/0p"]), { player: { fretWrap: "on" } });
     expect(open.issues).toEqual([
       expect.objectContaining({

@@ -122,23 +122,13 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   // A finger that slurs one of several strings it presses is told for the others too.
   const partly = fresh.filter((press) => press.strings.some((s) => slurred.has(s)) && press.strings.some((s) => !slurred.has(s)));
   if (partly.length > 0) actions.push({ hand, does: "down", places: partly.flatMap((press) => placesOf(press).filter(({ string }) => !slurred.has(string))) });
-  const isAll = again.length > 0 && known.resting.every((was) => again.some((press) => samePress(was, press)));
-  if (isAll) actions.push({ hand, does: "press" });
-  else actions.push(...again.map(({ finger }): Action => ({ hand, does: "press", by: finger as ContactFinger })));
-  if (down.length > 0) {
-    const places = down.flatMap(placesOf).sort((a, b) => b.string - a.string);
-    const chord = step.stroke?.chord;
-    if (chord === undefined || places.length < 2) actions.push({ hand, does: "down", places });
-    else actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), places) ? {} : { places }), chord });
-  }
   const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger));
   const rests = ({ finger }: Press) => left.some((press) => press.finger === finger);
-  const movesOn = fresh.length > 0 && known.presses.length === 1 && known.presses[0]!.strings.length === 1;
-  if (movesOn) {
-    const stays = known.presses.filter((was) => presses.some((press) => samePress(was, press)));
-    actions.push(...stays.map(({ finger }): Action => ({ hand, does: "hold", by: finger as ContactFinger })));
-  } else if (gone.length > 0 && gone.length === known.presses.length && fresh.length === 0) actions.unshift({ hand, does: "let-go" });
-  else actions.unshift(...gone.filter(rests).map(({ finger }): Action => ({ hand, does: "let-go", by: finger as ContactFinger })));
+  const chord = step.stroke?.chord;
+  const whole = presses.flatMap(placesOf).sort((a, b) => b.string - a.string);
+  if (chord !== undefined && down.length > 0 && whole.length > 1 && slurred.size === 0)
+    actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), whole) ? {} : { places: whole }), chord });
+  else actions.push(...byFinger(known, presses, { fresh, again, down, gone: gone.filter(rests), isAll: gone.length === known.presses.length }));
   // Fingers that neither press nor rest any more leave the strings.
   const off = [...known.resting, ...gone].filter(
     (press, k, all) => !rests(press) && presses.every(({ finger }) => finger !== press.finger) && all.findIndex(({ finger }) => finger === press.finger) === k,
@@ -149,6 +139,31 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
     (press) => press.finger !== 0 && [...known.presses, ...known.resting].every(({ finger }) => finger !== press.finger) && touching.has(press.finger),
   );
   actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf(press) })));
+  return actions;
+}
+
+/** What presses, lets go and holds, finger by finger. */
+function byFinger(
+  known: Known,
+  presses: readonly Press[],
+  { fresh, again, down, gone, isAll }: { fresh: readonly Press[]; again: readonly Press[]; down: readonly Press[]; gone: readonly Press[]; isAll: boolean },
+): Action[] {
+  const hand = "fretting" as const;
+  const each = (does: "press" | "let-go" | "hold", which: readonly Press[]) => which.map(({ finger }): Action => ({ hand, does, by: finger as ContactFinger }));
+  const actions: Action[] = [];
+  const movesOn = fresh.length > 0 && known.presses.length === 1 && known.presses[0]!.strings.length === 1;
+  if (!movesOn && isAll && known.presses.length > 0 && fresh.length === 0) actions.push({ hand, does: "let-go" });
+  else if (!movesOn) actions.push(...each("let-go", gone));
+  if (again.length > 0 && known.resting.every((was) => again.some((press) => samePress(was, press)))) actions.push({ hand, does: "press" });
+  else actions.push(...each("press", again));
+  if (down.length > 0) actions.push({ hand, does: "down", places: down.flatMap(placesOf).sort((a, b) => b.string - a.string) });
+  if (movesOn)
+    actions.push(
+      ...each(
+        "hold",
+        known.presses.filter((was) => presses.some((press) => samePress(was, press))),
+      ),
+    );
   return actions;
 }
 

@@ -31,6 +31,8 @@ export interface Known {
   leans: boolean;
   /** Fingers with nothing to press lie on strings beside the grip. */
   lies: boolean;
+  /** A wrap lies near the nut, over every string that is not pressed. */
+  wrapped: boolean;
   /** From how many strings below the struck one the palm lies that follows the pick; 0 when none follows. */
   palmFollows: number;
   thumbFollows: boolean;
@@ -50,6 +52,7 @@ export function nothingKnown(count: number): Known {
     chords: new Map(),
     leans: true,
     lies: false,
+    wrapped: false,
     palmFollows: 2,
     thumbFollows: false,
     rests: false,
@@ -61,6 +64,7 @@ export function keyOf(hand: string, part: string, finger: ContactFinger | undefi
 }
 
 const UNDERSIDE = keyOf("fretting", "underside", 1);
+const WRAP = keyOf("aid", "fret-wrap", undefined);
 const PALM = keyOf("picking", "palm", undefined);
 const THUMB = keyOf("picking", "thumb", "p");
 
@@ -152,10 +156,16 @@ function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): 
   const isAgain = fretting.some(({ does, by }) => does === "press" && by === undefined);
   const again = resting.filter(({ finger }) => (isAgain && !lifted.has(finger as 1)) || pressedAgain.has(finger as 1));
   const down = [...setDown, ...again.filter(({ finger }) => setDown.every((press) => press.finger !== finger))];
-  // In a line one finger presses at a time.
+  // A chord by name is all that the hand holds; in a line one finger presses at a time.
+  const isChord = fretting.some(({ does, chord }) => does === "down" && chord !== undefined);
   const movesOn = down.length > 0 && presses.length === 1 && presses[0]!.strings.length === 1;
   const stays = ({ finger }: Press) =>
-    !isAll && !given.has(finger as 1) && !lifted.has(finger as 1) && (!movesOn || kept.has(finger as 1)) && down.every((press) => press.finger !== finger);
+    !isAll &&
+    !isChord &&
+    !given.has(finger as 1) &&
+    !lifted.has(finger as 1) &&
+    (!movesOn || kept.has(finger as 1)) &&
+    down.every((press) => press.finger !== finger);
   const now = [...presses.filter(stays), ...down];
   const laid = pressesFrom(fretting.filter(({ does, part }) => does === "rest" && !part).flatMap(({ places = [] }) => places));
   const left = [...resting, ...presses.filter((press) => !stays(press)), ...laid].filter(
@@ -241,14 +251,25 @@ function byHabit(now: Known, before: Known, strokes: readonly Action[]): Map<str
   for (const [finger, string] of tipsOf(now)) {
     // A tip that was away stays away as long as its finger does not move.
     const press = now.presses.find((p) => p.finger === finger)!;
-    const isAway = before.presses.some((was) => samePress(was, press)) && !before.groups.has(keyOf("fretting", "tip", finger));
+    const wasFree = (before.open & bit(string)) === 0;
+    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !before.groups.has(keyOf("fretting", "tip", finger));
     if (rolled.get(finger) !== string && !isAway) put(groups, keyOf("fretting", "tip", finger), [string]);
   }
+  // An index that stays does not lean over a string that has just stopped ringing.
+  const index = now.presses.find(({ finger }) => finger === 1);
+  const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
+  const rang = (string: number) => isOpen(string) || (stays && (before.open & bit(string)) !== 0);
   if (now.leans)
     put(
       groups,
       UNDERSIDE,
-      leant(now, isOpen).filter((s) => !pressed(s)),
+      leant(now, rang).filter((s) => !pressed(s)),
+    );
+  if (now.wrapped)
+    put(
+      groups,
+      WRAP,
+      range(1, now.count).filter((s) => !pressed(s)),
     );
   if (now.lies) {
     const idle = ([1, 2, 3, 4] as const).filter(
@@ -376,6 +397,14 @@ function toldOf(known: Known, action: Action): Known {
         const others = known.resting.filter(({ finger }) => resting.every((press) => press.finger !== finger));
         return { ...known, groups, resting: byFinger([...others, ...resting]) };
       }
+      if (part === "fret-wrap") {
+        put(
+          groups,
+          WRAP,
+          strings.filter((s) => pressedAt(known.presses, s) === 0),
+        );
+        return { ...known, groups, wrapped: true };
+      }
       put(groups, key, strings);
       if (part === "rest-stroke") return { ...known, groups, rests: true };
       return { ...known, groups, lies: isIdle(action) || known.lies };
@@ -392,6 +421,7 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     a.open === b.open &&
     a.leans === b.leans &&
     a.lies === b.lies &&
+    a.wrapped === b.wrapped &&
     a.palmFollows === b.palmFollows &&
     a.thumbFollows === b.thumbFollows &&
     a.rests === b.rests &&

@@ -182,7 +182,7 @@ function beside(part: string | undefined, who: string): string {
     case "thumb-return":
       return "thumb back";
     case "spare":
-      return "curled fingers";
+      return `curled ${who}`;
     case "heel":
       return "flat hand";
     case "rest-stroke":

@@ -78,6 +78,11 @@ export function contactLabel(contact: Kind & { finger?: ContactFinger | undefine
   return contact.finger === undefined || ownFinger ? label : `${label}, ${FINGER_NAMES[contact.finger]}`;
 }
 
+/** "underside, index (fretting hand)" and the like. */
+export function touchWords(touch: Kind & { finger?: ContactFinger | undefined }): string {
+  return `${contactLabel(touch)} (${touch.hand === "aid" ? "aid" : `${touch.hand} hand`})`;
+}
+
 /** "string 4", "strings 1 to 3", "strings 2 and 4". */
 export function stringsInWords(numbers: readonly number[]): string {
   const sorted = [...new Set(numbers)].sort((a, b) => a - b);

@@ -6,12 +6,14 @@ import type { Passage, Pin } from "../../core/passage/schema.ts";
 import type { Contact } from "../../core/shapes/types.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import { heardStrays, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/verdict/document.ts";
+import { CAUSE_WORDS } from "../../core/words/causes.ts";
+import { touchWords } from "../../core/words/contacts.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
 import { NeckView, type Press } from "./NeckView.tsx";
-import { CAUSE_WORDS, stateWords, stringWords, touchWords } from "./words.ts";
+import { stateWords, stringWords } from "./words.ts";
 
 /** The selected step: end view, what each hand does, and all about the string at the cursor. */
 export function StepPanel({

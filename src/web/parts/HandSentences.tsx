@@ -5,17 +5,11 @@ export function HandSentences({ step, isFirst, className = "" }: { step: Planned
   return (
     <div className={`flex flex-col ${className}`}>
       <p className="border-l-[0.35em] pl-[0.7em]" style={{ borderColor: "var(--fretting)" }} data-testid="fretting-sentence">
-        {withoutCount(step.fretting) || (isFirst ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
+        {step.fretting || (isFirst ? "Fretting hand: off the strings." : "Fretting hand: as before.")}
       </p>
       <p className="border-l-[0.35em] border-double pl-[0.7em]" style={{ borderColor: "var(--picking)" }} data-testid="picking-sentence">
-        {withoutCount(step.picking) || (isFirst ? "Picking hand: waits." : "Picking hand: as before.")}
+        {step.picking || (isFirst ? "Picking hand: waits." : "Picking hand: as before.")}
       </p>
     </div>
   );
-}
-
-/** A sentence for where the count is said already. */
-function withoutCount(sentence: string): string {
-  const text = sentence.replace(/^[^:]*: /, "");
-  return text === "" ? "" : `${text[0]!.toUpperCase()}${text.slice(1)}`;
 }

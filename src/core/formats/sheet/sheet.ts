@@ -186,23 +186,18 @@ interface Words {
 }
 
 /**
- * What each hand does in some bars, broken to the page: what is done at several places of a bar is said once with all of
- * them, a bar like an earlier one of the same line is named after it.
+ * What each hand does in some bars, a paragraph a hand, broken to the page: what is done at several places of a bar is said once
+ * with all of them, a bar like an earlier one is named after it.
  */
 function handWords(passage: Passage, plan: PlanDocument, first: number, last: number, letters: number): Words[] {
   const said = new Map<string, number>();
-  return Array.from({ length: last - first }, (_, i) => first + i).flatMap((b): Words[] => {
-    const places = new Map<string, string[]>();
-    for (const step of plan.steps) {
-      if (step.bar - 1 !== b) continue;
-      const says = [tail(step.fretting), tail(step.picking)].filter((words) => words !== "").join(" / ") + strays(step);
-      if (says !== "") places.set(says, [...(places.get(says) ?? []), countOf(ticksOf(step.at), passage.bars[b]!)]);
-    }
-    const lines = [...places].map(([says, counts]) => `${counts.join(", ")}: ${says}`);
+  const bars = Array.from({ length: last }, (_, b) => barWords(passage, plan, b));
+  return bars.flatMap((lines, b): Words[] => {
     if (lines.length === 0) return [];
     const like = said.get(lines.join("\n"));
+    if (like === undefined) said.set(lines.join("\n"), b + 1);
+    if (b < first) return [];
     if (like !== undefined) return [{ says: `Bar ${b + 1}: as bar ${like}.`, bold: true, indent: false }];
-    said.set(lines.join("\n"), b + 1);
     return [
       { says: `Bar ${b + 1}`, bold: true, indent: false },
       ...lines.flatMap((line) => broken(line, letters - 4).map((says, i) => ({ says, bold: false, indent: i > 0 }))),
@@ -210,14 +205,32 @@ function handWords(passage: Passage, plan: PlanDocument, first: number, last: nu
   });
 }
 
-function strays(step: PlannedStep): string {
-  const rings = step.strings.filter((string) => string.state === "stray").map((string) => string.string);
-  return rings.length > 0 ? ` STILL RINGS: string ${rings.join(", ")}.` : "";
+/** A line for each hand that does something in a bar, and one for what still rings. */
+function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
+  const steps = plan.steps.filter((step) => step.bar - 1 === b);
+  const lineOf = (title: string, of: (step: PlannedStep) => string) => {
+    const places = new Map<string, string[]>();
+    for (const step of steps) {
+      const says = of(step);
+      if (says !== "") places.set(says, [...(places.get(says) ?? []), countOf(ticksOf(step.at), passage.bars[b]!)]);
+    }
+    return places.size === 0 ? [] : [`${title}: ${[...places].map(([says, counts]) => `${counts.join(", ")} ${says}`).join("  ·  ")}`];
+  };
+  return [
+    ...lineOf("Fretting", (step) => inPassing(step.fretting)),
+    ...lineOf("Picking", (step) => inPassing(step.picking)),
+    ...lineOf("STILL RINGS", (step) => rings(step)),
+  ];
 }
 
-/** The sentence without its count. */
-function tail(sentence: string): string {
-  return sentence.replace(/^[^:]*: /, "");
+/** A sentence as part of a line: in small letters, without its full stop, in brackets after its count. */
+function inPassing(sentence: string): string {
+  return sentence === "" ? "" : `(${sentence[0]!.toLowerCase()}${sentence.slice(1, -1)})`;
+}
+
+function rings(step: PlannedStep): string {
+  const strings = step.strings.filter((string) => string.state === "stray").map((string) => string.string);
+  return strings.length > 0 ? `(string ${strings.join(", ")})` : "";
 }
 
 function broken(line: string, letters: number): string[] {
