@@ -4,6 +4,7 @@ import { countOf } from "../core/timeline/timeline.ts";
 import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../core/words/causes.ts";
 import { touchWords } from "../core/words/contacts.ts";
+import { tooFastBy } from "../core/words/time.ts";
 
 const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
   ring: "sounds",
@@ -20,13 +21,6 @@ function placeWords(passage: Passage, bar: number, at: string): string {
   const { meter } = passage.bars[bar - 1]!;
   if (ticksOf(at) >= ticksOf(`${meter[0]}/${meter[1]}`)) return `the end of bar ${bar}`;
   return `bar ${bar} at ${countOf(ticksOf(at), { meter })}`;
-}
-
-/** How much too fast, as players would say it. */
-function shareWords(needMs: number, haveMs: number): string {
-  const share = needMs / haveMs - 1;
-  if (share < 0.1) return "a hair";
-  return share < 0.2 ? "a tenth or two" : share < 0.4 ? "a quarter" : share < 0.75 ? "half" : "double and more";
 }
 
 function upper(words: string): string {
@@ -59,7 +53,7 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   lines.push(
     plan.limits?.hands?.says ?? "There is no time for some gesture even at 20.",
     plan.limits?.clean?.says ?? "Something rings astray even at 20.",
-    `Ceiling tempo: ${plan.ceilingTempo ?? "none"}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`,
+    `Clean and in time up to ${plan.ceilingTempo ?? "no tempo"}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`,
   );
   const { counts } = plan;
   lines.push(
@@ -70,6 +64,6 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   for (const pin of plan.pins ?? []) lines.push(`Pin ${Number(pin.path.split("/")[2]) + 1}: ${pin.met ? "" : "not possible everywhere. "}${pin.says}`);
   for (const issue of plan.issues) lines.push(`${upper(placeWords(passage, issue.bar, issue.at))}: ${issue.says}`);
   for (const neck of plan.bottlenecks)
-    lines.push(`${upper(placeWords(passage, neck.bar, neck.at))}: no time for the ${neck.move}, it is too fast by ${shareWords(neck.needMs, neck.haveMs)}.`);
+    lines.push(`${upper(placeWords(passage, neck.bar, neck.at))}: no time for the ${neck.move}, it is too fast by ${tooFastBy(neck.needMs, neck.haveMs)}.`);
   return `${lines.join("\n")}\n`;
 }

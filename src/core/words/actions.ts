@@ -18,10 +18,13 @@ const FINGERS: Readonly<Record<ContactFinger, string>> = {
 
 /** The actions of one hand at one step as a sentence; empty when there are none. */
 export function sentenceOf(actions: readonly Action[], hand: Action["hand"]): string {
-  const phrases = joined(actions.filter((action) => action.hand === hand));
-  if (phrases.length === 0) return "";
-  const text = phrases.join("; ");
-  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+  const text = clauseOf(actions.filter((action) => action.hand === hand));
+  return text === "" ? "" : `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+}
+
+/** The same as part of a longer line. */
+export function clauseOf(actions: readonly Action[]): string {
+  return joined(actions).join("; ");
 }
 
 const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold" };

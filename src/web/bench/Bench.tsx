@@ -108,7 +108,14 @@ export function Bench({ passage }: { passage: Passage }) {
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>
       <InTitleLine>
         <div aria-live="polite" data-testid="strays">
-          <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} />
+          <VerdictMark
+            plan={plan}
+            pending={pending}
+            failed={failed}
+            goalTempo={passage.goalTempo ?? null}
+            onNextStray={nextStray}
+            onLimit={({ bar, at }) => dispatch(movedTo({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string }))}
+          />
         </div>
       </InTitleLine>
       <Tools

@@ -8,6 +8,7 @@ import { countOf } from "../../core/timeline/timeline.ts";
 import { heardStrays, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { touchWords } from "../../core/words/contacts.ts";
+import { tooFastBy } from "../../core/words/time.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
 import { EndView } from "./EndView.tsx";
@@ -70,7 +71,7 @@ export function StepPanel({
         <HandSentences step={step} isFirst={selected.index === 0} className="gap-2" />
         {bottlenecks.map((neck) => (
           <p key={neck.move + neck.hand} className="mt-2">
-            <b>Rushed:</b> {neck.move} needs {neck.needMs} ms, there are {neck.haveMs} ms.
+            <b>Rushed:</b> the {neck.move} is too fast by {tooFastBy(neck.needMs, neck.haveMs)}.
           </p>
         ))}
         {issues.map((issue) => (

@@ -6,10 +6,12 @@ export interface VerdictMarkProps {
   failed: string | null;
   goalTempo: number | null;
   onNextStray(): void;
+  /** To what gives out first beyond a limit. */
+  onLimit?: (limit: Limit) => void;
 }
 
 /** How many stray rings are left; pressing it goes to the next one. */
-export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: VerdictMarkProps) {
+export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onLimit }: VerdictMarkProps) {
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
   const strays = heardStrays(plan).length;
@@ -25,9 +27,10 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
       {plan.limits === undefined ? (
         <span className="quiet max-xl:hidden">limits …</span>
       ) : (
-        <span className="max-xl:hidden" title={[plan.limits.hands, plan.limits.clean].map((limit) => limit?.says ?? "").join(" ")}>
-          hands <b>{tempoOf(plan.limits.hands)}</b>, clean <b>{tempoOf(plan.limits.clean)}</b>
-          {goalTempo !== null && <span className="max-2xl:hidden">, goal {goalTempo}</span>}
+        <span className="flex items-baseline gap-1 max-xl:hidden">
+          <LimitMark name="hands" limit={plan.limits.hands} onLimit={onLimit} />
+          <LimitMark name="clean" limit={plan.limits.clean} onLimit={onLimit} />
+          {goalTempo !== null && <span className="max-2xl:hidden">goal {goalTempo}</span>}
         </span>
       )}
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
@@ -36,8 +39,17 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray }: V
   );
 }
 
-/** A limit in a word: none at all, or 300 and more. */
-function tempoOf(limit: Limit | null): string {
-  if (limit === null) return "never";
-  return limit.bar === undefined ? `${limit.tempo}+` : `${limit.tempo}`;
+/** Up to which tempo the hands keep up, or all is clean; pressed, it goes to what gives out first. */
+function LimitMark({ name, limit, onLimit }: { name: string; limit: Limit | null; onLimit: ((limit: Limit) => void) | undefined }) {
+  const tempo = (
+    <>
+      {name} <b>{limit === null ? "never" : limit.bar === undefined ? `${limit.tempo}+` : `to ${limit.tempo}`}</b>
+    </>
+  );
+  if (limit?.bar === undefined || !onLimit) return <span title={limit?.says}>{tempo}</span>;
+  return (
+    <button type="button" className="btn btn-ghost btn-sm px-1.5 text-base font-normal" title={limit.says} onClick={() => onLimit(limit)}>
+      {tempo}
+    </button>
+  );
 }

@@ -77,7 +77,14 @@ export function Ring({ passage }: { passage: Passage }) {
     <div className="h-full overflow-auto">
       <InTitleLine>
         <div aria-live="polite" data-testid="strays">
-          <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} />
+          <VerdictMark
+            plan={plan}
+            pending={pending}
+            failed={failed}
+            goalTempo={passage.goalTempo ?? null}
+            onNextStray={nextStray}
+            onLimit={({ bar, at }) => dispatch(movedTo({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string }))}
+          />
         </div>
       </InTitleLine>
       <ListenBar passage={passage} onListen={onListen} listen={listen} string={Math.min(cursor.string, strings)} isEmpty={isEmpty}>

@@ -44,7 +44,7 @@ export function Sheet({ passage }: { passage: Passage }) {
         <header className="mb-3 flex items-baseline justify-between">
           <h2 className="text-2xl font-bold">{passage.title}</h2>
           <span>
-            {passage.tempo} bpm{plan.ceilingTempo ? `, ceiling ${plan.ceilingTempo}` : ""}
+            {passage.tempo} bpm{plan.ceilingTempo ? `, clean and in time to ${plan.ceilingTempo}` : ""}
           </span>
         </header>
         {systems.map((system, i) => (

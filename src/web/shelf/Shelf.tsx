@@ -244,8 +244,8 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
       </Link>
       <div className="max-md:col-span-2">
         <StrayCount summary={summary} failed={Boolean(error)} />
-        <p className="quiet" title="Ceiling: the highest tempo at which nothing rings astray and no move is rushed">
-          {ceiling?.ceilingTempo ? `ceiling ${ceiling.ceilingTempo}` : `${passage.tempo} bpm`}
+        <p className="quiet" title="The highest tempo at which nothing rings astray and no gesture is rushed">
+          {ceiling?.ceilingTempo ? `clean to ${ceiling.ceilingTempo}` : `${passage.tempo} bpm`}
           {passage.goalTempo && `, goal ${passage.goalTempo}`}
         </p>
       </div>

@@ -23,6 +23,6 @@ it("all under the palm needs no lift, muted and open in turn needs one for every
   expect(turns["palm lifts a bar"]).toBeGreaterThan(0);
 });
 
-it("a passage that is never clean has no ceiling tempo", () => {
-  expect(FIGURES.find(({ title }) => title === "ceiling tempo")!.of(passageOf(line(4, ["6/3"])), { ceilingTempo: null } as never)).toBe("none");
+it("a passage that is never clean has no tempo up to which it is clean", () => {
+  expect(FIGURES.find(({ title }) => title === "clean and in time to")!.of(passageOf(line(4, ["6/3"])), { ceilingTempo: null } as never)).toBe("none");
 });

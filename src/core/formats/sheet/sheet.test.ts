@@ -5,6 +5,7 @@ import { passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
 import type { PlannedString } from "../../verdict/document.ts";
+import { clauseOf } from "../../words/actions.ts";
 import { PAPERS, sheetOf, sheetSvg } from "./sheet.ts";
 
 const plan = (passage: ReturnType<typeof randomPassage>) => planPassage(passage, { why: "nothing" });
@@ -36,8 +37,10 @@ describe("the sheet", () => {
     const passage = demoPassages()[0]!;
     const document = plan(passage);
     const said = words(sheetSvg(passage, document)).join(" ").replaceAll(/\s+/g, " ");
-    for (const { fretting } of document.steps.filter((s) => s.fretting !== ""))
-      expect(said).toContain(`(${fretting[0]!.toLowerCase()}${fretting.slice(1, -1)})`);
+    for (const { actions } of document.steps) {
+      const clause = clauseOf(actions.filter(({ hand }) => hand === "fretting"));
+      if (clause !== "") expect(said).toContain(`(${clause})`);
+    }
     expect(said).toMatch(/STILL RINGS: [^(]*\(string 5\)/);
     for (const sign of ["sounds", "palm-muted", "rings astray", "fretting hand damps", "picking hand damps"]) expect(said).toContain(sign);
   });

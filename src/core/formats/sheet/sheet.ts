@@ -7,6 +7,7 @@ import { strokeDirections } from "../../timeline/strokes.ts";
 import { countOf } from "../../timeline/timeline.ts";
 import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
 import { type StepInBar, stepsByBar } from "../../verdict/steps-by-bar.ts";
+import { clauseOf } from "../../words/actions.ts";
 
 /** One line of music with what each hand does under it, as SVG: never split over a page. */
 export interface System {
@@ -217,15 +218,15 @@ function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
     return places.size === 0 ? [] : [`${title}: ${[...places].map(([says, counts]) => `${counts.join(", ")} ${says}`).join("  ·  ")}`];
   };
   return [
-    ...lineOf("Fretting", (step) => inPassing(step.fretting)),
-    ...lineOf("Picking", (step) => inPassing(step.picking)),
+    ...lineOf("Fretting", ({ actions }) => bracketed(clauseOf(actions.filter(({ hand }) => hand === "fretting")))),
+    // Strokes stand over the lines as signs.
+    ...lineOf("Picking", ({ actions }) => bracketed(clauseOf(actions.filter(({ hand, does }) => hand === "picking" && does !== "stroke")))),
     ...lineOf("STILL RINGS", (step) => rings(step)),
   ];
 }
 
-/** A sentence as part of a line: in small letters, without its full stop, in brackets after its count. */
-function inPassing(sentence: string): string {
-  return sentence === "" ? "" : `(${sentence[0]!.toLowerCase()}${sentence.slice(1, -1)})`;
+function bracketed(clause: string): string {
+  return clause === "" ? "" : `(${clause})`;
 }
 
 function rings(step: PlannedStep): string {
