@@ -1,13 +1,16 @@
+import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import type { Passage } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
 import type { Remedy, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
+import { loudnessWords } from "../words/loudness.ts";
 import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
 import { patched } from "./patch.ts";
 
 /** Loudest stray rings that remedies are sought for; the same one in a later bar mostly goes the same way. */
 const MOST_STRAYS = 6;
 /** Remedies told at most, the best first. */
-const MOST_REMEDIES = 12;
+const MOST_REMEDIES = 5;
 
 /**
  * Tries changes against the loudest stray rings and plans each anew: those that take away more than they give up, the
@@ -20,6 +23,7 @@ export function* remediesFor(
   replan: (passage: Passage) => Planned,
 ): Generator<void, Remedy[], void> {
   const before = standing(planned);
+  const { gain } = settingsOf(passage);
   if (before.strays.length === 0) return [];
   const loudest = [...before.strays].sort((a, b) => b.db - a.db).slice(0, MOST_STRAYS);
   const candidates = new Map<string, Candidate>();
@@ -38,14 +42,17 @@ export function* remediesFor(
     const gone = before.strays.filter((stray) => !left.has(nameOf(stray)));
     const removes = gone.map(({ string, fromBar, fromAt }) => ({ string, fromBar, fromAt }));
     found.push({
-      remedy: { kind, says: `${what}: ${effectWords(ringRemovedDb, after.strays.length)}`, ringRemovedDb, removes, patch },
+      remedy: { kind, says: `${what}: ${effectWords(after.strays, AUDIBLE_DB[gain])}`, ringRemovedDb, removes, patch },
       worth: ringRemovedDb - price,
     });
   }
+  // What is said alike is one line.
+  const said = new Set<string>();
   return found
     .sort((a, b) => b.worth - a.worth)
-    .slice(0, MOST_REMEDIES)
-    .map(({ remedy }) => remedy);
+    .map(({ remedy }) => remedy)
+    .filter(({ says }) => !said.has(says) && said.add(says))
+    .slice(0, MOST_REMEDIES);
 }
 
 function nameOf({ string, fromBar, fromAt }: Stray): string {
@@ -69,7 +76,12 @@ function standing(planned: Planned) {
   };
 }
 
-function effectWords(db: number, left: number): string {
-  const rest = left === 0 ? "nothing rings astray then" : `${left} stray ring${left === 1 ? " stays" : "s stay"}`;
-  return `takes away ${db} dB of stray ring; ${rest}.`;
+/** What a change comes to, by what is left of the ringing. */
+function effectWords(left: readonly Stray[], audibleDb: number): string {
+  if (left.length === 0) return "then nothing rings astray.";
+  const loudest = new Map<number, number>();
+  for (const { string, db } of left) loudest.set(string, Math.max(db, loudest.get(string) ?? 0));
+  const strings = [...loudest].sort((a, b) => b[1] - a[1]);
+  if (strings.length > 2) return `then ${strings.length} strings still ring.`;
+  return `then only ${strings.map(([string, db]) => `string ${string} (${loudnessWords(db, audibleDb)})`).join(" and ")} still ring${strings.length === 1 ? "s" : ""}.`;
 }

@@ -102,8 +102,8 @@ export function withReasons(planned: Planned, outcomes: readonly Outcome[], whic
 }
 
 /** Why nothing else holds a string at a step of the timeline. */
-export function whyOf(planned: Planned, step: number, { string, touchedBy }: Pick<PlannedString, "string" | "touchedBy">): WhyNot[] {
-  return whyNotOf(planned.shapes[step]!, planned.problem, planned.problem.stepOf[step]!, string, touchedBy);
+export function whyOf(planned: Planned, step: number, { string, touchedBy, state }: Pick<PlannedString, "string" | "touchedBy" | "state">): WhyNot[] {
+  return whyNotOf(planned.shapes[step]!, planned.problem, planned.problem.stepOf[step]!, string, touchedBy, state === "stray");
 }
 
 /** Everything at one step that a string's outcome depends on. */

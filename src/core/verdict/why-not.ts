@@ -13,7 +13,7 @@ const WINDOW = 6;
  * had, what taking them would have cost, found by planning the surroundings again with the
  * contact demanded.
  */
-export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, string: number, used: readonly TouchedBy[]): WhyNot[] {
+export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, string: number, used: readonly TouchedBy[], rings: boolean): WhyNot[] {
   const found = new Map<string, WhyNot>();
   const isUsed = (c: Contact) => used.some((t) => t.hand === c.hand && t.part === c.part && t.finger === c.finger);
   const add = (why: WhyNot) => {
@@ -28,8 +28,9 @@ export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, strin
     for (const contact of contactsOn(problem.steps[at]![side], string)) {
       const key = `${contact.hand}${contact.part}${contact.finger ?? ""}`;
       if (found.has(key) || isUsed(contact)) continue;
-      if (used.some((t) => t.part !== "press")) {
-        add({ ...contact, code: "not-needed", reason: "Possible; another contact already holds the string." });
+      // Of a string that rings no contact holds it, whatever lies there.
+      if (!rings && used.some((t) => t.part !== "press")) {
+        add({ ...contact, code: "not-needed", reason: "Possible, and not needed: the string is held." });
         continue;
       }
       freely ??= costOfWindow(problem, at, null);
@@ -52,7 +53,7 @@ function priceOf(problem: Problem, at: number, side: "fretting" | "picking", con
   const forced = costOfWindow(problem, at, { ...step, [side]: having });
   if (forced === null || freely === null) return { code: "no-time", reason: "The hand cannot get there and back in time." };
   if (forced.harm > freely.harm) return { code: "would-choke", reason: "A note that should be palm-muted would lose its palm." };
-  if (forced.rushed > freely.rushed) return { code: "no-time", reason: `It would be ${forced.rushed - freely.rushed} ms too late.` };
+  if (forced.rushed > freely.rushed) return { code: "no-time", reason: "The hand would come too late for it." };
   if (forced.stray > freely.stray) return { code: "costlier", reason: "Another ring, louder or longer, would take its place." };
   return { code: "costlier", reason: "Possible, and more work than what the plan does." };
 }
