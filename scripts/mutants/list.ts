@@ -224,7 +224,15 @@ const STAGES: Mutant[] = [
   off("no extra jolt of slaps", "acoustics/constants.ts", "slap: 12, pop: 12, chuck: 10, click: 8", "slap: 0, pop: 0, chuck: 0, click: 0"),
   off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) fresh.push(excited("sympathy", answer, string, 0, step, model));'),
   off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before.step))", "if (isShoved(string, step, null))"),
-  off("bends shove the other side", "hazards/hazards.ts", "const side = note.string <= 3 ? 1 : -1;", "const side = note.string <= 3 ? -1 : 1;"),
+  off("bends shove the other side", "passage/bends.ts", 'side: towards === "bass" ? 1 : -1', 'side: towards === "bass" ? -1 : 1'),
+  off(
+    "a bend let back lets go at its end",
+    "hazards/hazards.ts",
+    "if (back === 0) return turnOf(note) === step.tick;",
+    "if (back === 0) return note.end === step.tick;",
+  ),
+  off("a bend that goes on lets go between", "hazards/hazards.ts", "return !next?.bend || next.bend.from === 0;", "return true;"),
+  off("all palm mutes are alike", "shapes/palm.ts", "palm[mutes[s - 1] ?? (", "palm[("),
   off("what has died away is a measure", "hazards/hazards.ts", "else if (now > struck - DIED_AWAY_DB) take(now);", "else take(now);"),
   off(
     "nothing is struck in passing",
@@ -247,8 +255,8 @@ const STAGES: Mutant[] = [
   off(
     "a second contact is worth nothing",
     "plan/costs.ts",
-    "sum += Math.round(PRICES.risk * risk * fretting.fails[s]! * picking.fails[s]!);",
-    "sum += Math.round(0 * risk);",
+    "sum += Math.round(PRICES.risk * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);",
+    "sum += 0;",
   ),
   off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
   off("no forced move", "plan/costs.ts", "for (const move of late) if (!isForced(move, from, next)) return null;", "if (late.length > 0) return null;"),

@@ -167,3 +167,14 @@ describe("contortions", () => {
     }
   });
 });
+
+it("the palm lies on a muted note as firmly as it is written, on an accent lightly", () => {
+  const { palm } = new StringSet(instrument("electric")).rig;
+  const rateOf = (note: object, accent = false) => {
+    const { picking } = shapes([stroke("0", "1/4", "", { accent, notes: [{ string: 6, fret: 3, tone: "palm", ...note }] })])[0]!;
+    return picking.shapes.flatMap(({ contacts }) => contacts).find((c) => c.part === "palm" && c.string === 6)!.touch.rate;
+  };
+  for (const mute of ["light", "medium", "choked"] as const) expect(rateOf({ mute })).toBe(palm[mute].rate);
+  expect(rateOf({})).toBe(palm.medium.rate);
+  expect(rateOf({}, true)).toBe(palm.light.rate);
+});
