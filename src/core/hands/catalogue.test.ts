@@ -63,11 +63,11 @@ describe("contacts", () => {
   });
   it("every one has words and a sign short enough for a drawing", () => {
     for (const kind of KINDS) {
-      const { label, sign, takes } = wordsOf(kind);
+      const { label, sign, lies } = wordsOf(kind);
       expect(label).not.toBe("");
       // What lies on one string alone has a bar as wide as that.
       expect(sign.length, sign).toBeLessThanOrEqual(partOf(kind).role === "beside" ? 7 : 9);
-      expect(takes("string 4", "index")).toContain("string 4");
+      expect(lies("index", "4")).toMatch(/\b4$/);
     }
   });
 });

@@ -1,5 +1,7 @@
 import type { ContactFinger } from "../hands/fingers.ts";
+import type { Hand, Kind } from "../hands/parts.ts";
 import type { Action, ActionPlace } from "../verdict/document.ts";
+import { wordsOf } from "./contacts.ts";
 
 /* What hands do, said as a player would: every field of an action is heard in its phrase. */
 
@@ -76,18 +78,18 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
     case "hold":
       return `${who} holds`;
     case "lift":
-      return part ? partOff(part, who) : `${who} off`;
+      return part ? wordsFor("fretting", part).gone(who) : `${who} off`;
     case "lean":
-      return strings.length > 0 ? `${who || "index"} over ${on}` : `${who || "index"} up`;
+      return strings.length > 0 ? wordsFor("fretting", "underside").lies(who || "index", on) : wordsFor("fretting", "underside").gone(who || "index");
     case "rest":
       if (places.length > 0) return `${placesInWords(places)} rests`;
-      return restPhrase(part, who, on);
+      return wordsFor(part === "fret-wrap" ? "aid" : "fretting", part!).lies(who, on);
     case "lay":
-      return part === "slap" ? `slap across ${on}` : `hand across ${on}`;
+      return wordsFor("fretting", part ?? "lay").lies(who, on);
     case "thumb-over":
-      return `thumb over onto ${on}`;
+      return wordsFor("fretting", "thumb").lies(who, on);
     case "thumb-off":
-      return "thumb off";
+      return wordsFor("fretting", "thumb").gone(who);
     case "bend":
       return ["bend", placesInWords(places), from ? `from ${interval(from)}` : "", `up ${interval(to ?? 0)}`, direction ? `towards the ${direction}` : ""]
         .filter(Boolean)
@@ -111,36 +113,6 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
   }
 }
 
-function restPhrase(part: string | undefined, who: string, on: string): string {
-  switch (part) {
-    case "tip":
-      return `${who} tip on ${on}`;
-    case "flat":
-      return `${who} flat over ${on}`;
-    case "roll":
-      return `${who} rolls, still on ${on}`;
-    case "fret-wrap":
-      return `fret wrap over ${on}`;
-    default:
-      return `idle ${who} on ${on}`;
-  }
-}
-
-function partOff(part: string | undefined, who: string): string {
-  switch (part) {
-    case "tip":
-      return `${who} tip off`;
-    case "flat":
-      return `${who} up again`;
-    case "roll":
-      return `${who} clear`;
-    case "spare":
-      return `idle ${who} off`;
-    default:
-      return "hand off";
-  }
-}
-
 function pickingPhrase({ does, part, places = [], strings = [], by, from, direction }: Action): string {
   const on = through(strings);
   const lies = runs(strings);
@@ -160,43 +132,22 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
     case "pluck":
       return places.map(({ finger, string }) => `${FINGERS[finger]} ${string}`).join(", ");
     case "palm":
-      return `palm on ${lies}`;
+      return wordsFor("picking", "palm").lies(who, lies);
     case "follow":
       return by === "p" ? `thumb follows over ${lies}` : `palm follows${from === undefined || from === 1 ? "" : `, ${from} below`}${lies ? `, ${lies}` : ""}`;
     case "lift":
-      return part === "palm" ? "palm off" : `${beside(part, who)} off`;
+      return wordsFor("picking", part!).gone(who);
     case "plant":
-      return `${who} planted on ${lies}`;
     case "park":
-      return `${who} parked on ${lies}`;
     case "rest":
-      return `${beside(part, who)} on ${lies}`;
+      return wordsFor("picking", part!).lies(who, lies);
     default:
       throw new Error(`a picking hand does not ${does}`);
   }
 }
 
-function beside(part: string | undefined, who: string): string {
-  switch (part) {
-    case "thumb":
-      return "thumb";
-    case "thumb-edge":
-      return "thumb's edge";
-    case "thumb-return":
-      return "thumb back";
-    case "spare":
-      return `curled ${who}`;
-    case "heel":
-      return "flat hand";
-    case "rest-stroke":
-      return `${who} rests`;
-    case "replant":
-      return `${who || "pick"} back`;
-    case "press":
-      return `${who} stays tapped`;
-    default:
-      return `${who} ${part === "plant" ? "planted" : part === "park" ? "parked" : (part ?? "")}`;
-  }
+function wordsFor(hand: Hand, part: string) {
+  return wordsOf({ hand, part } as Kind);
 }
 
 /** "index on 5 at 3, ring on 4 at 5"; a barre is said once. */

@@ -23,47 +23,42 @@ interface ContactWords {
   sign: string;
   /** The label says which finger it is. */
   ownFinger?: true;
-  /** Taking it, with its strings in words and its finger, as the part of a sentence. */
-  takes(on: string, finger: string): string;
-  /** Giving it up, where that is worth saying. */
-  leaves?: string;
+  /** How it lies on strings, as the part of a sentence, with its finger and its strings in words. */
+  lies(who: string, on: string): string;
+  /** Giving it up. */
+  gone(who: string): string;
 }
 
-const press = (finger: string): ContactWords => ({ label: "pressed", sign: "tap", takes: (on) => `${finger} presses ${on}` });
+const press: ContactWords = { label: "pressed", sign: "tap", lies: (who, on) => `${who} stays down on ${on}`, gone: (who) => `${who} off` };
 
 const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Record<PartOf<H>, ContactWords>> } = {
   fretting: {
-    press: press("finger"),
-    underside: {
-      label: "underside",
-      sign: "flat",
-      takes: (on) => `lay the index flat so that its underside touches ${on}`,
-      leaves: "arch the index",
-    },
-    tip: { label: "tip", sign: "tip", takes: (on, finger) => `let the tip of the ${finger} bump ${on}` },
-    flat: { label: "flattened pad", sign: "pad", takes: (on, finger) => `flatten the ${finger} onto ${on}` },
-    ease: { label: "eased", sign: "eased", takes: (on, finger) => `ease the ${finger} and leave it on ${on}` },
-    roll: { label: "rolled off", sign: "rolled", takes: (on, finger) => `roll the ${finger} off ${on} and leave it resting there` },
-    spare: { label: "spare finger", sign: "spare", takes: (on, finger) => `lay the spare ${finger} on ${on}`, leaves: "take the spare finger off" },
-    lay: { label: "laid across", sign: "across", takes: (on) => `lay the fingers across ${on}`, leaves: "take the fingers off" },
-    slap: { label: "slap", sign: "slap", takes: (on) => `slap the fingers across ${on}` },
-    thumb: { label: "thumb", sign: "thumb", ownFinger: true, takes: (on) => `thumb over the edge onto ${on}` },
+    press,
+    underside: { label: "underside", sign: "flat", lies: (who, on) => `${who} over ${on}`, gone: (who) => `${who} up` },
+    tip: { label: "tip", sign: "tip", lies: (who, on) => `${who} tip on ${on}`, gone: (who) => `${who} tip off` },
+    flat: { label: "flattened pad", sign: "pad", lies: (who, on) => `${who} flat over ${on}`, gone: (who) => `${who} up again` },
+    ease: { label: "eased", sign: "eased", lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} off` },
+    roll: { label: "rolled off", sign: "rolled", lies: (who, on) => `${who} rolls, still on ${on}`, gone: (who) => `${who} clear` },
+    spare: { label: "spare finger", sign: "spare", lies: (who, on) => `idle ${who} on ${on}`, gone: (who) => `idle ${who} off` },
+    lay: { label: "laid across", sign: "across", lies: (_, on) => `hand across ${on}`, gone: () => "hand off" },
+    slap: { label: "slap", sign: "slap", lies: (_, on) => `slap across ${on}`, gone: () => "hand off" },
+    thumb: { label: "thumb", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb over onto ${on}`, gone: () => "thumb off" },
   },
   picking: {
-    press: press("tapping finger"),
-    palm: { label: "palm", sign: "palm", takes: (on) => `palm at the bridge on ${on}`, leaves: "lift the palm" },
-    thumb: { label: "thumb", sign: "thumb", ownFinger: true, takes: (on) => `thumb rests on ${on}` },
-    "thumb-edge": { label: "edge of the thumb", sign: "edge", ownFinger: true, takes: (on) => `the edge of the thumb stops ${on}` },
-    spare: { label: "curled fingers", sign: "curled", ownFinger: true, takes: (on) => `rest the curled fingers on ${on}`, leaves: "take the spare finger off" },
-    heel: { label: "flat hand", sign: "flat hand", takes: (on) => `hand lands flat on ${on} just before the stroke`, leaves: "lift the hand" },
-    "rest-stroke": { label: "rest stroke", sign: "rest", takes: (on) => `come to rest on ${on}` },
-    replant: { label: "set back", sign: "reset", takes: (on, finger) => `set the ${finger || "pick"} back on ${on}` },
-    park: { label: "parked finger", sign: "parked", takes: (on, finger) => `the ${finger} parks on ${on}` },
-    "thumb-return": { label: "thumb back on it", sign: "thumb", ownFinger: true, takes: (on) => `lay the thumb back on ${on}` },
-    plant: { label: "finger back on it", sign: "planted", takes: (on, finger) => `the ${finger} comes back to ${on}` },
+    press,
+    palm: { label: "palm", sign: "palm", lies: (_, on) => `palm on ${on}`, gone: () => "palm off" },
+    thumb: { label: "thumb", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb on ${on}`, gone: () => "thumb off" },
+    "thumb-edge": { label: "edge of the thumb", sign: "edge", ownFinger: true, lies: (_, on) => `thumb's edge on ${on}`, gone: () => "thumb's edge off" },
+    spare: { label: "curled fingers", sign: "curled", ownFinger: true, lies: (who, on) => `curled ${who} on ${on}`, gone: (who) => `curled ${who} off` },
+    heel: { label: "flat hand", sign: "flat hand", lies: (_, on) => `flat hand on ${on}`, gone: () => "flat hand off" },
+    "rest-stroke": { label: "rest stroke", sign: "rest", lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} rests off` },
+    replant: { label: "set back", sign: "reset", lies: (who, on) => `${who || "pick"} back on ${on}`, gone: (who) => `${who || "pick"} off` },
+    park: { label: "parked finger", sign: "parked", lies: (who, on) => `${who} parked on ${on}`, gone: (who) => `${who} unparked` },
+    "thumb-return": { label: "thumb back on it", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb back on ${on}`, gone: () => "thumb off again" },
+    plant: { label: "finger back on it", sign: "planted", lies: (who, on) => `${who} planted on ${on}`, gone: (who) => `${who} planted no more` },
   },
   aid: {
-    "fret-wrap": { label: "fret wrap", sign: "fret wrap", takes: (on) => `the fret wrap keeps ${on} still` },
+    "fret-wrap": { label: "fret wrap", sign: "fret wrap", lies: (_, on) => `fret wrap over ${on}`, gone: () => "fret wrap off" },
   },
 };
 
