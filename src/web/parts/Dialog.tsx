@@ -14,7 +14,7 @@ export function Dialog({ title, onClose, wide = false, children }: { title: stri
   return (
     <dialog
       ref={ref}
-      className={`m-auto max-h-screen w-11/12 overflow-y-auto overscroll-contain rounded-box border border-base-300 bg-base-100 p-6 text-base-content shadow-2xl backdrop:bg-black/40 ${wide ? "max-w-4xl" : "max-w-2xl"}`}
+      className={`m-auto max-h-screen w-11/12 overflow-y-auto overscroll-contain rounded-box border border-base-300 bg-base-100 p-6 text-base-content shadow-2xl backdrop:bg-black/40 ${wide ? "max-w-5xl" : "max-w-2xl"}`}
       aria-label={title}
       onClose={() => !ref.current?.open && onClose()}
       onKeyDown={(event) => event.stopPropagation()}
