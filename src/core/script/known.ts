@@ -398,11 +398,9 @@ function toldOf(known: Known, action: Action): Known {
         return { ...known, groups, resting: byFinger([...others, ...resting]) };
       }
       if (part === "fret-wrap") {
-        put(
-          groups,
-          WRAP,
-          strings.filter((s) => pressedAt(known.presses, s) === 0),
-        );
+        // First it is put over all strings, those that a finger presses aside; what is told later is meant to the string.
+        const lies = known.wrapped ? strings : strings.filter((s) => pressedAt(known.presses, s) === 0);
+        put(groups, WRAP, lies);
         return { ...known, groups, wrapped: true };
       }
       put(groups, key, strings);

@@ -78,7 +78,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
     case "hold":
       return `${who} holds`;
     case "lift":
-      return part ? wordsFor("fretting", part).gone(who) : `${who} off`;
+      return part ? wordsFor(part === "fret-wrap" ? "aid" : "fretting", part).gone(who) : `${who} off`;
     case "lean":
       return strings.length > 0 ? wordsFor("fretting", "underside").lies(who || "index", on) : wordsFor("fretting", "underside").gone(who || "index");
     case "rest":
