@@ -31,9 +31,12 @@ describe("sentences", () => {
       [CHORD, other, CHORD, other].map((what, k) => stroke(`${k}/4`, "1/4", what, { chord: k % 2 === 0 ? "C" : "G" })),
       { on: "acoustic", tempo: 80 },
     );
-    const down = p.steps.filter((step) => step.at.length > 0 && step.strings.length > 0).map((step) => step.fretting);
-    expect(down[0]).toMatch(/^C: ring 5 at 3, middle 4 at 2, index 2 at 1/);
-    expect(down.find((text) => /^.*C[.;]/.test(text))).toBeDefined();
+    expect(p.steps.slice(0, 4).map((step) => step.fretting)).toEqual([
+      "C: ring 5 at 3, middle 4 at 2, index 2 at 1.",
+      "G: ring 6 at 3, middle 5 at 2, little 1 at 3.",
+      "C.",
+      "G.",
+    ]);
   });
   it("the fretting hand that keeps its grip through a chuck is told nothing", () => {
     const p = plan([stroke("0", "1/4", CHORD), stroke("1/4", "1/8", CHORD, { as: "chuck", strings: [6, 5, 4, 3, 2, 1] }), stroke("1/2", "1/4", CHORD)], {
@@ -66,7 +69,7 @@ describe("sentences", () => {
       for (const step of planPassage(passage).steps)
         expect(`${step.fretting} ${step.picking}`).not.toMatch(/\b(left|right|above|below \w|undefined|heel|underside|ease|spare)\b/);
   });
-  it("use at most six words a step over the demos and seven over any of the yardstick's hands, on average", () => {
+  it("use at most seven words a step over the demos, on average", () => {
     const steps = demoPassages().flatMap((passage) => planPassage(passage).steps);
     const words = steps.reduce((sum, { fretting, picking }) => sum + `${fretting} ${picking}`.split(/\s+/).filter(Boolean).length, 0);
     expect(words / steps.length).toBeLessThanOrEqual(7);
@@ -86,6 +89,8 @@ it("whatever field of an action changes, something else is said", () => {
       });
       if (first!.fret !== undefined && action.does !== "pull") others.push({ ...action, places: [{ ...first!, fret: first!.fret + 1 }, ...rest] });
     }
+    if (action.part === "slap" || action.part === "pop") others.push({ ...action, part: action.part === "slap" ? "pop" : "slap" });
+    if (action.part === "dead") others.push({ ...action, part: "slap" });
     if (strings?.length) others.push({ ...action, strings: strings.map((s) => s + 1) });
     if (by !== undefined && by !== "p" && by !== "T") others.push({ ...action, by: by === 4 ? 3 : typeof by === "number" ? 4 : by === "m" ? "a" : "m" });
     if (from !== undefined) others.push({ ...action, from: from + 1 });

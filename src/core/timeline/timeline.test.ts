@@ -151,3 +151,19 @@ describe("music that cannot be", () => {
     expect(lay(passage).issues.map((i) => [i.path, i.says])).toEqual([["/bars/0/strokes/1/notes/0", expect.stringContaining("20 frets")]]);
   });
 });
+
+describe("counts of a beat", () => {
+  const counts = (places: readonly string[], meter: [number, 4 | 8] = [4, 4]) => places.map((at) => countOf(ticksOf(at), { meter }));
+  it("sixteenths are e, & and a, triplets trip and let (common practice)", () => {
+    expect(counts(["0", "1/16", "1/8", "3/16", "1/4"])).toEqual(["1", "1 e", "1 &", "1 a", "2"]);
+    expect(counts(["0", "1/12", "1/6", "1/4", "1/3"])).toEqual(["1", "1 trip", "1 let", "2", "2 trip"]);
+  });
+  it("finer parts are numbered, what they share with coarser ones keeps its name", () => {
+    expect(counts(["1/24", "1/12", "1/8", "1/6", "5/24"])).toEqual(["1, 2nd of 6", "1 trip", "1 &", "1 let", "1, 6th of 6"]);
+    expect(counts(["1/20", "1/10", "3/20", "1/5"])).toEqual(["1, 2nd of 5", "1, 3rd of 5", "1, 4th of 5", "1, 5th of 5"]);
+    expect(counts(["1/28", "5/28"])).toEqual(["1, 2nd of 7", "1, 6th of 7"]);
+  });
+  it("in eighths a beat has its half", () => {
+    expect(counts(["0", "1/16", "1/8", "7/16"], [6, 8])).toEqual(["1", "1 &", "2", "4 &"]);
+  });
+});

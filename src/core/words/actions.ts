@@ -1,22 +1,14 @@
 import type { ContactFinger } from "../hands/fingers.ts";
 import type { Hand, Kind } from "../hands/parts.ts";
 import type { Action, ActionPlace } from "../verdict/document.ts";
-import { wordsOf } from "./contacts.ts";
+import { FINGER_NAMES, wordsOf } from "./contacts.ts";
 
 /* What hands do, said as a player would: every field of an action is heard in its phrase. */
 
-const FINGERS: Readonly<Record<ContactFinger, string>> = {
-  1: "index",
-  2: "middle",
-  3: "ring",
-  4: "little",
-  T: "thumb",
-  p: "thumb",
-  i: "index",
-  m: "middle",
-  a: "ring",
-  c: "little",
-};
+/** In a sentence a finger is called shortly: middle, ring. */
+const FINGERS = Object.fromEntries(Object.entries(FINGER_NAMES).map(([finger, name]) => [finger, name.replace(" finger", "")])) as Readonly<
+  Record<ContactFinger, string>
+>;
 
 /** The actions of one hand at one step as a sentence; empty when there are none. */
 export function sentenceOf(actions: readonly Action[], hand: Action["hand"]): string {
@@ -126,7 +118,7 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
     case "click":
       return ["click", direction, who, part, on].filter(Boolean).join(" ");
     case "rake":
-      return ["rake", direction, who, on].filter(Boolean).join(" ");
+      return ["rake", direction, who, part, on].filter(Boolean).join(" ");
     case "brush":
       return [who, "brushes", on].filter(Boolean).join(" ");
     case "pluck":
@@ -150,7 +142,7 @@ function wordsFor(hand: Hand, part: string) {
   return wordsOf({ hand, part } as Kind);
 }
 
-/** "index on 5 at 3, ring on 4 at 5"; a barre is said once. */
+/** "index 5 at 3, ring 4 at 5"; a barre is said once. */
 function placesInWords(places: readonly ActionPlace[]): string {
   const groups: { finger: ContactFinger; fret: number | undefined; strings: number[] }[] = [];
   for (const { string, fret, finger } of places) {
@@ -161,7 +153,7 @@ function placesInWords(places: readonly ActionPlace[]): string {
   return groups.map(({ finger, fret, strings }) => `${FINGERS[finger]} ${runs(strings)} at ${fret}`).join(", ");
 }
 
-/** "1 to 3", "2 and 5", "2, 3 and 5 to 6": strings, the treble ones first. */
+/** "1 to 3", "2 and 5", "2, 3 and 5": strings, the treble ones first. */
 export function runs(strings: readonly number[]): string {
   const sorted = [...new Set(strings)].sort((a, b) => a - b);
   const found: [number, number][] = [];

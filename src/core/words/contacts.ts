@@ -77,13 +77,3 @@ export function contactLabel(contact: Kind & { finger?: ContactFinger | undefine
 export function touchWords(touch: Kind & { finger?: ContactFinger | undefined }): string {
   return `${contactLabel(touch)} (${touch.hand === "aid" ? "aid" : `${touch.hand} hand`})`;
 }
-
-/** "string 4", "strings 1 to 3", "strings 2 and 4". */
-export function stringsInWords(numbers: readonly number[]): string {
-  const sorted = [...new Set(numbers)].sort((a, b) => a - b);
-  if (sorted.length === 1) return `string ${sorted[0]}`;
-  const first = sorted[0]!;
-  const last = sorted.at(-1)!;
-  if (sorted.length > 2 && last - first === sorted.length - 1) return `strings ${first} to ${last}`;
-  return `strings ${sorted.slice(0, -1).join(", ")} and ${last}`;
-}
