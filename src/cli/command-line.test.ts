@@ -38,7 +38,7 @@ describe("plan", () => {
   it("prints the plan document and nothing else with --json", () => {
     const { status, stdout, stderr } = cli("plan", "demo/1-bilge-pump.resthand.json", "--json");
     expect([status, stderr]).toEqual([0, ""]);
-    expect(JSON.parse(stdout)).toMatchObject({ format: "rest-hand-plan", version: 1, strays: [{ string: 5, fromBar: 2, fromAt: "1" }] });
+    expect(JSON.parse(stdout)).toMatchObject({ format: "rest-hand-plan", version: 2, strays: [{ string: 5, fromBar: 2, fromAt: "1" }] });
     expect(JSON.parse(stdout).remedies[0]).toMatchObject({ kind: "finger", patch: [{ op: "test" }, { op: "add", value: 3 }] });
   });
   it("reads a tablature, says what it guessed on stderr, and prints sentences", () => {
@@ -142,7 +142,7 @@ describe("convert", () => {
     const rows = readFileSync(out, "utf8").trim().split("\r\n");
     const { steps } = JSON.parse(cli("plan", "demo/1-bilge-pump.resthand.json", "--json").stdout);
     expect(rows).toHaveLength(1 + 6 * steps.length);
-    expect(rows[0]).toBe("bar,at,count,ms,length_ms,string,intent,state,fretting,picking,aid,undamped_db,stray_db,causes");
+    expect(rows[0]).toBe("bar,at,count,ms,length_ms,string,intent,state,fretting,picking,aid,undamped_db,stray_db,causes,fretting_hand,picking_hand");
     expect(rows.some((row) => /^2,1,5,.*,5,quiet,stray,/.test(row))).toBe(true);
   });
 

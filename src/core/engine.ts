@@ -20,7 +20,7 @@ import { wrapOf } from "./shapes/wrap.ts";
 import { countOf, timelineOf } from "./timeline/timeline.ts";
 import type { Issue, Step, Timeline } from "./timeline/types.ts";
 import { atTempo } from "./verdict/ceiling.ts";
-import type { Limits, PinPrice, PlanDocument, Remedy } from "./verdict/document.ts";
+import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy } from "./verdict/document.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { limitOf, limitsSearch, lowerOf } from "./verdict/limits.ts";
 import { faintStraysOf, outcomesOf, type Planned, straysOf, withReasons } from "./verdict/verdict.ts";
@@ -66,6 +66,14 @@ export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDo
   return documentOf(passage, planStages(passage, memory), { why: "strays", pinPrices: true, ...options, memory });
 }
 
+/** Strings that are struck and clicked on at a step, where any are. */
+function struckAt({ stroke }: Step): Pick<PlannedStep, "struck" | "clicked"> {
+  return {
+    ...(stroke && stroke.crossed.length > 0 ? { struck: [...stroke.crossed] } : {}),
+    ...(stroke && stroke.clicked.length > 0 ? { clicked: [...stroke.clicked] } : {}),
+  };
+}
+
 /** The plan document of stages that are already worked out. */
 export function documentOf(passage: Passage, planned: Planned, { why = "nothing", pinPrices = false, memory = new EngineMemory() }: PlanOptions): PlanDocument {
   const settings = settingsOf(passage);
@@ -77,7 +85,7 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
   const scripts = scriptsOf(planned, found, parts.scripts);
   return {
     format: "rest-hand-plan",
-    version: 1,
+    version: 2,
     tempo: passage.tempo,
     issues: [...timeline.issues, ...planned.grips.issues, ...fingering.issues, ...planned.wrap.issues, ...palmIssues(planned), ...pinIssues(passage, planned)],
     steps: each(
@@ -88,6 +96,8 @@ export function documentOf(passage: Passage, planned: Planned, { why = "nothing"
         at: fractionOf(steps[i]!.atTicks),
         ms: steps[i]!.ms,
         lengthMs: steps[i]!.lengthMs,
+        position: fingering.hands[i]!.position,
+        ...struckAt(steps[i]!),
         strings: outcomes[i]!.strings,
         actions: scripts[i]!.actions,
         fretting: scripts[i]!.fretting,

@@ -246,7 +246,7 @@ describe("damps: the hand that does not damp only plays", () => {
     const muted = wholePlan(passageOf(line(4, ["6/3p", "6/3p"]), { player: { damps: "fretting" } }));
     expect(muted.steps[0]!.strings[5]).toMatchObject({ state: "muffled", touchedBy: expect.arrayContaining([{ hand: "picking", part: "palm" }]) });
     const barre = wholePlan(passageOf(line(4, ["3/5~1+1/5~1"]), { player: { damps: "picking" } }));
-    expect(barre.steps[0]!.strings[1]!.touchedBy).toEqual([{ hand: "fretting", part: "underside", finger: 1 }]);
+    expect(barre.steps[0]!.strings[1]!.touchedBy).toEqual([{ hand: "fretting", part: "underside", finger: 1, fret: 5 }]);
   });
 });
 

@@ -446,7 +446,7 @@ describe("harmonics and tapping", () => {
       [stroke("0", "1/8", "3/5~1"), stroke("1/8", "1/8", "", { stroke: "none", notes: [{ string: 3, fret: 12, from: "tap" }] }), stroke("1/4", "1/4", "3/5~1")],
       { gain: "high" },
     );
-    expect(at(p, 1, "1/8", 3).touchedBy).toContainEqual({ hand: "picking", part: "press", finger: "m" });
+    expect(at(p, 1, "1/8", 3).touchedBy).toContainEqual({ hand: "picking", part: "press", finger: "m", fret: 12 });
     for (let s = 1; s <= 6; s++) expect(at(p, 1, "1/8", s).touchedBy.filter((t) => t.hand === "picking" && t.part !== "press")).toEqual([]);
     expect(at(p, 1, "1/8", 6).whyNot!.some((w) => w.part === "palm" && w.code === "finger-busy")).toBe(true);
   });

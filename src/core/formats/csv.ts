@@ -2,6 +2,8 @@ import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import { countOf } from "../timeline/timeline.ts";
 import type { PlanDocument, TouchedBy } from "../verdict/document.ts";
+import { CAUSE_WORDS } from "../words/causes.ts";
+import { contactLabel } from "../words/contacts.ts";
 
 const COLUMNS = [
   "bar",
@@ -18,6 +20,8 @@ const COLUMNS = [
   "undamped_db",
   "stray_db",
   "causes",
+  "fretting_hand",
+  "picking_hand",
 ] as const;
 
 /** The plan as a table: a row per step and string, RFC 4180, with a head row. */
@@ -28,7 +32,7 @@ export function writeCsv(passage: Passage, plan: PlanDocument): string {
       const by = (hand: TouchedBy["hand"]) =>
         string.touchedBy
           .filter((touch) => touch.hand === hand)
-          .map((touch) => [touch.part, touch.finger].filter((word) => word !== undefined).join(" "))
+          .map(contactLabel)
           .join("; ");
       return [
         step.bar,
@@ -44,7 +48,9 @@ export function writeCsv(passage: Passage, plan: PlanDocument): string {
         by("aid"),
         string.undampedDb ?? "",
         string.strayDb ?? "",
-        string.causes.join("; "),
+        string.causes.map((cause) => CAUSE_WORDS[cause]).join("; "),
+        step.fretting,
+        step.picking,
       ];
     });
   });

@@ -41,42 +41,53 @@ export type Role =
   | "whole-hand"
   | "always";
 
-/** How drawings show it: a finger down to its string, one bar a part, one bar a finger, or a band around the neck. */
-export type Sign = "finger" | "bar" | "bar-a-finger" | "band";
+/** How the drawing of the hands shows it. */
+export type Sign =
+  /** A finger down on its string, filled; one that lies over strings, in outline; its nose against the next string. */
+  | "press"
+  | "lying"
+  | "nose"
+  /** The whole hand over the neck; a band around it. */
+  | "across"
+  | "band"
+  /** At the bridge, well off it, and one finger where strings are plucked. */
+  | "bridge"
+  | "flat-hand"
+  | "square";
 
-const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: null, role: "press", draws: "finger" } as const;
-const finger = { stops: "off-nodes", deadens: true, muffles: false, draws: "finger" } as const;
-const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "bar" } as const;
+const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: null, role: "press", draws: "press" } as const;
+const finger = { stops: "off-nodes", deadens: true, muffles: false, draws: "lying" } as const;
+const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "square" } as const;
 
 export const FRETTING_PARTS = {
   press,
   underside: { ...finger, patch: LEAN, fails: 0.03, hold: null, role: "treble-side" },
-  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: null, role: "bass-side" },
+  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: null, role: "bass-side", draws: "nose" },
   flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: "flat", role: "treble-side" },
   /** Easing and rolling leave firm pressure through every lighter one: they end a note wherever they lie. */
   ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: null, role: "rests" },
   roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: null, role: "bass-side" },
   /** Two to four of them on the muffled string make the bass player's muted tone. */
   spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: "spareFinger", role: "spare" },
-  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: "across", role: "whole-hand" },
-  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: "slapped", role: "whole-hand" },
+  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: "across", role: "whole-hand", draws: "across" },
+  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: "slapped", role: "whole-hand", draws: "across" },
   thumb: { ...finger, patch: THUMB_OVER, fails: 0.06, hold: "thumbOver", role: "thumb" },
 } as const satisfies Record<string, PartRow>;
 
 export const PICKING_PARTS = {
   /** A tapped note. */
   press,
-  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: null, role: "hand", draws: "bar" },
+  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: null, role: "hand", draws: "bridge" },
   thumb: { ...plucking, fails: 0.06, hold: null, role: "hand" },
   "thumb-edge": { ...plucking, fails: 0.15, hold: "thumbEdge", role: "beside" },
   /** Curled fingers on the treble strings. */
   spare: { ...plucking, fails: 0.05, hold: "curled", role: "beside" },
-  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "bar" },
+  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "flat-hand" },
   "rest-stroke": { ...plucking, fails: 0.05, hold: null, role: "beside" },
   replant: { ...plucking, fails: 0.05, hold: "replant", role: "beside" },
   park: { ...plucking, fails: 0.05, hold: null, role: "beside" },
   "thumb-return": { ...plucking, fails: 0.04, hold: null, role: "hand" },
-  plant: { ...plucking, fails: 0.05, hold: null, role: "beside", draws: "bar-a-finger" },
+  plant: { ...plucking, fails: 0.05, hold: null, role: "beside" },
 } as const satisfies Record<string, PartRow>;
 
 export const AID_PARTS = {

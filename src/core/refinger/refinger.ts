@@ -1,7 +1,6 @@
 import type { Bar, Passage } from "../passage/schema.ts";
 import { candidatesFor } from "../remedies/candidates.ts";
 import { patched } from "../remedies/patch.ts";
-import { removedDb } from "../remedies/remedies.ts";
 import type { Patch, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
 import { cheapestPlaces, choicesOf } from "./places.ts";
@@ -95,15 +94,20 @@ function bestChange(passage: Passage, planned: Planned, stray: Stray, replan: (p
   const now = replan(excerpt);
   const strays = straysOf(now, outcomesOf(now));
   let best: { what: string; patch: Patch; worth: number } | null = null;
-  for (const { kind, what, patch, price } of candidatesFor(passage, planned, stray)) {
+  for (const { kind, what, where, patch, price } of candidatesFor(passage, planned, stray)) {
     if (kind !== "finger" && kind !== "barre" && kind !== "place") continue;
     const changed = patched(passage, patch);
     if (!changed) continue;
     const then = replan(excerptOf(changed, bar));
-    const worth = removedDb(strays, straysOf(then, outcomesOf(then))) - price;
-    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what, patch, worth };
+    const worth = sumDb(strays) - sumDb(straysOf(then, outcomesOf(then))) - price;
+    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what: where ? `${what} (${where})` : what, patch, worth };
   }
   return best;
+}
+
+/** How much rings that should not, to compare fingerings by. */
+function sumDb(strays: readonly Stray[]): number {
+  return strays.reduce((sum, { db }) => sum + db, 0);
 }
 
 /** The bars around one, as a passage of their own at their tempo. */

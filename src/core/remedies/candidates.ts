@@ -13,6 +13,8 @@ export interface Candidate {
   kind: RemedyKind;
   /** What the player does, as the beginning of a sentence. */
   what: string;
+  /** Where, when it is at one place: "bar 2, 3 &". */
+  where?: string;
   patch: Patch;
   /** What the change gives up, in dB of stray ring that it must at least take away. */
   price: number;
@@ -36,7 +38,7 @@ export const PRICES_DB = {
   palmMute: 10,
   tempo: 5,
   /** Besides, per per cent of tempo. */
-  tempoPerCent: 0.5,
+  tempoPerCent: 0.1,
 } as const;
 
 /** Changes that could help against one stray ring, whatever they turn out to do. */
@@ -124,7 +126,8 @@ function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): 
     .filter((finger) => finger !== now)
     .map((finger) => ({
       kind: "finger",
-      what: `Take the ${FINGER_NAMES[finger]} for string ${note.string}, fret ${note.fret} (${where})`,
+      what: `Take the ${FINGER_NAMES[finger]} for string ${note.string}, fret ${note.fret}`,
+      where,
       patch: [
         { op: "test", path, value: written },
         { op: "add", path: `${path}/finger`, value: finger },
@@ -145,7 +148,8 @@ function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[
   const fingers = fretted.map((note) => fingerOf(planned, note));
   const refinger = (kind: RemedyKind, what: string, change: readonly (number | null)[], price: number): Candidate => ({
     kind,
-    what: `${what} (${where})`,
+    what,
+    where,
     patch: [
       { op: "test", path: strokePath, value: written },
       ...fretted.flatMap((note, k) => (change[k] === null ? [] : [{ op: "add" as const, path: `${strokePath}/notes/${note.note}/finger`, value: change[k] }])),
@@ -203,7 +207,8 @@ function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): C
     const changesSound = (fret === 0) !== (note.fret === 0);
     found.push({
       kind: "place",
-      what: `Play the note of string ${note.string}, fret ${note.fret} on string ${string}, ${fret === 0 ? "open" : `fret ${fret}`} (${where})`,
+      what: `Play the note of string ${note.string}, fret ${note.fret} on string ${string}, ${fret === 0 ? "open" : `fret ${fret}`}`,
+      where,
       patch: [
         { op: "test", path, value: written },
         { op: "replace", path: `${path}/string`, value: string },
@@ -236,7 +241,8 @@ function strokeChanges(passage: Passage, step: Step, string: number): Candidate[
     if (isEdge && left.length > 0)
       found.push({
         kind: "stroke",
-        what: `Narrow the stroke so that it misses string ${outward.join(" and ")} (${where})`,
+        what: `Narrow the stroke so that it misses string ${outward.join(" and ")}`,
+        where,
         patch: [test, { op: "replace", path: `${path}/strings`, value: left }],
         price: PRICES_DB.span,
       });
@@ -245,7 +251,8 @@ function strokeChanges(passage: Passage, step: Step, string: number): Candidate[
     const other = stroke.kind === "down" ? "up" : "down";
     found.push({
       kind: "stroke",
-      what: `Turn the stroke round: ${other} (${where})`,
+      what: `Strike ${other} instead`,
+      where,
       patch: [test, { op: "add", path: `${path}/stroke`, value: other }],
       price: PRICES_DB.direction,
     });
@@ -271,8 +278,12 @@ function schoolChanges(passage: Passage): Candidate[] {
   );
 }
 
-/** Shares of a whole note by which a note may end early. */
-const SHORTER: readonly Ticks[] = ["1/64", "1/32", "1/16"].map(ticksOf);
+/** By how much a note may end early. */
+const SHORTER: readonly { by: Ticks; says: string }[] = [
+  { by: ticksOf("1/64"), says: "a sixty-fourth" },
+  { by: ticksOf("1/32"), says: "a thirty-second" },
+  { by: ticksOf("1/16"), says: "a sixteenth" },
+];
 
 /** The note ends a little early, so that a hand has time. At least half of it stays. */
 function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
@@ -284,11 +295,12 @@ function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Ca
   const own = openPitches(passage.instrument)[note.string - 1]! + note.pitchFret;
   const leads = pitches.length > 1 && (own === Math.max(...pitches) || own === Math.min(...pitches));
   const tempo = passage.bars.slice(0, note.bar + 1).reduce((now, bar) => bar.tempo ?? now, passage.tempo);
-  return SHORTER.filter((by) => by * 2 <= length).map((by) => {
+  return SHORTER.filter(({ by }) => by * 2 <= length).map(({ by, says }) => {
     const ms = Math.round((by / ticksOf("1/4")) * (60_000 / tempo));
     return {
       kind: "shorten",
-      what: `End the note on string ${note.string} ${ms} ms early (${where})`,
+      what: `End the note on string ${note.string} ${says} early`,
+      where,
       patch: [
         { op: "test", path, value: written },
         { op: "add", path: `${path}/length`, value: fractionOf(length - by) },
@@ -304,7 +316,8 @@ function palmMutes(passage: Passage, note: TimelineNote): Candidate[] {
   return [
     {
       kind: "palm-mute",
-      what: `Palm-mute the note on string ${note.string} (${where})`,
+      what: `Palm-mute the note on string ${note.string}`,
+      where,
       patch: [
         { op: "test", path, value: written },
         { op: "add", path: `${path}/tone`, value: "palm" },

@@ -10,7 +10,7 @@ import { randomPassage } from "../test/random-passages.ts";
 import { heardStrays, type Stray } from "../verdict/document.ts";
 import { candidatesFor } from "./candidates.ts";
 import { patched } from "./patch.ts";
-import { removedDb } from "./remedies.ts";
+import { fallDb } from "./remedies.ts";
 
 const DEMOS = demoPassages();
 const remediesOf = (passage: Passage, ceiling: number | null = null) => finished(remedies(passage, planStages(passage), ceiling));
@@ -27,7 +27,7 @@ describe("every remedy", () => {
         const parsed = parsePassage(JSON.parse(JSON.stringify(changed)));
         if (!parsed.ok) expect.fail(`${passage.title}: ${says} ${parsed.faults[0]!.place} ${parsed.faults[0]!.says}`);
         const after = planPassage(parsed.value);
-        expect(removedDb(heardStrays(before), heardStrays(after)), says).toBe(ringRemovedDb);
+        expect(fallDb(heardStrays(before), heardStrays(after)), says).toBe(ringRemovedDb);
         expect(ringRemovedDb, says).toBeGreaterThan(0);
         expect([after.cost.harm <= before.cost.harm, after.cost.rushed <= before.cost.rushed, after.issues.length <= before.issues.length], says).toEqual([
           true,

@@ -1,7 +1,8 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import type { Remedy, Stray } from "../verdict/document.ts";
+import type { Remedy, RemedyKind, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
 import { loudnessWords } from "../words/loudness.ts";
 import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
@@ -12,9 +13,13 @@ const MOST_STRAYS = 6;
 /** Remedies told at most, the best first. */
 const MOST_REMEDIES = 5;
 
+/** What a player tries first (common practice): a habit, other fingers, another place, the stroke, shorter notes; last what changes the music or hides technique. */
+const ORDER: readonly RemedyKind[] = ["school", "finger", "barre", "place", "stroke", "shorten", "tempo", "palm-mute", "fret-wrap"];
+
 /**
- * Tries changes against the loudest stray rings and plans each anew: those that take away more than they give up, the
- * best first. None does harm, rushes a hand or makes the music less playable. Yields after every plan, so that a caller can stop.
+ * Tries changes against the loudest stray rings and plans each anew: those that take away more than they give up, in the order in
+ * which a player would try them. None does harm, rushes a hand or makes the music less playable. Yields after every plan, so that a
+ * caller can stop.
  */
 export function* remediesFor(
   passage: Passage,
@@ -23,49 +28,97 @@ export function* remediesFor(
   replan: (passage: Passage) => Planned,
 ): Generator<void, Remedy[], void> {
   const before = standing(planned);
-  const { gain } = settingsOf(passage);
   if (before.strays.length === 0) return [];
   const loudest = [...before.strays].sort((a, b) => b.db - a.db).slice(0, MOST_STRAYS);
   const candidates = new Map<string, Candidate>();
   for (const candidate of [...loudest.flatMap((stray) => candidatesFor(passage, planned, stray)), ...tempoChange(passage, ceilingTempo)])
     candidates.set(JSON.stringify(candidate.patch), candidate);
-  const found: { remedy: Remedy; worth: number }[] = [];
-  for (const { kind, what, patch, price } of candidates.values()) {
-    const changed = patched(passage, patch);
-    if (!changed) throw new Error(`a remedy does not apply: ${what}`);
-    const after = standing(replan(changed));
+  const found: Tried[] = [];
+  for (const candidate of candidates.values()) {
+    const tried = tryOut(candidate, passage, before, replan);
     yield;
-    const ringRemovedDb = removedDb(before.strays, after.strays);
-    const worse = after.harm > before.harm || after.rushed > before.rushed || after.unplayable > before.unplayable || after.stray >= before.stray;
-    if (worse || ringRemovedDb <= price) continue;
-    const left = new Set(after.strays.map(nameOf));
-    const gone = before.strays.filter((stray) => !left.has(nameOf(stray)));
-    const removes = gone.map(({ string, fromBar, fromAt }) => ({ string, fromBar, fromAt }));
-    found.push({
-      remedy: { kind, says: `${what}: ${effectWords(after.strays, AUDIBLE_DB[gain])}`, ringRemovedDb, removes, patch },
-      worth: ringRemovedDb - price,
-    });
+    if (tried) found.push(tried);
   }
+  // What helps alike at several places is one remedy for all of them.
+  const alike = new Map<string, Tried[]>();
+  for (const tried of found) alike.set(tried.candidate.what, [...(alike.get(tried.candidate.what) ?? []), tried]);
+  const remedies: Tried[] = [];
+  for (const same of alike.values()) {
+    const joined = same.length > 1 ? tryOut(together(same), passage, before, replan) : undefined;
+    if (same.length > 1) yield;
+    remedies.push(...(joined ? [joined] : same));
+  }
+  const rank = ({ candidate: { kind } }: Tried) => ORDER.indexOf(kind);
   // What is said alike is one line.
   const said = new Set<string>();
-  return found
-    .sort((a, b) => b.worth - a.worth)
+  return remedies
+    .sort((a, b) => rank(a) - rank(b) || a.left.length - b.left.length || b.worth - a.worth)
     .map(({ remedy }) => remedy)
     .filter(({ says }) => !said.has(says) && said.add(says))
     .slice(0, MOST_REMEDIES);
+}
+
+/** A change that helps, and what is left then. */
+interface Tried {
+  candidate: Candidate;
+  remedy: Remedy;
+  left: readonly Stray[];
+  worth: number;
+}
+
+/** A change planned anew; null where it takes away less than it gives up, or makes anything worse. */
+function tryOut(candidate: Candidate, passage: Passage, before: Standing, replan: (passage: Passage) => Planned): Tried | null {
+  const { kind, what, where, patch, price } = candidate;
+  const changed = patched(passage, patch);
+  if (!changed) throw new Error(`a remedy does not apply: ${what}`);
+  const after = standing(replan(changed));
+  const ringRemovedDb = fallDb(before.strays, after.strays);
+  const worse = after.harm > before.harm || after.rushed > before.rushed || after.unplayable > before.unplayable || after.stray >= before.stray;
+  if (worse || ringRemovedDb <= price) return null;
+  const left = new Set(after.strays.map(nameOf));
+  const removes = before.strays.filter((stray) => !left.has(nameOf(stray))).map(({ string, fromBar, fromAt }) => ({ string, fromBar, fromAt }));
+  const says = `${what}${where ? ` (${where})` : ""}: ${effectWords(after.strays, AUDIBLE_DB[settingsOf(passage).gain])}`;
+  return { candidate, remedy: { kind, says, ringRemovedDb, removes, patch }, left: after.strays, worth: ringRemovedDb - price };
+}
+
+/** The same change at several places. */
+function together(same: readonly Tried[]): Candidate {
+  const [{ candidate: first }] = same as [Tried];
+  const places = [...new Set(same.flatMap(({ candidate: { where } }) => (where ? [where] : [])))];
+  const where = places.length > 2 ? `${places[0]} and ${places.length - 1} places more` : places.join(" and ");
+  return { ...first, where, patch: same.flatMap(({ candidate: { patch } }) => patch), price: Math.max(...same.map(({ candidate: { price } }) => price)) };
 }
 
 function nameOf({ string, fromBar, fromAt }: Stray): string {
   return `${string}/${fromBar}/${fromAt}`;
 }
 
-/** Sum of the stray rings' dB over the threshold that are gone, to a tenth. */
-export function removedDb(before: readonly Stray[], after: readonly Stray[]): number {
-  const sum = (strays: readonly Stray[]) => strays.reduce((total, stray) => total + stray.db, 0);
-  return Math.round((sum(before) - sum(after)) * 10) / 10;
+/** The most that one string falls at one moment, in dB over what is heard, to a tenth. */
+export function fallDb(before: readonly Stray[], after: readonly Stray[]): number {
+  const falls = before.map((stray) => {
+    const still = after.filter((other) => other.string === stray.string && overlap(stray, other));
+    return stray.db - Math.max(0, ...still.map(({ db }) => db));
+  });
+  return Math.round(Math.max(0, ...falls) * 10) / 10;
 }
 
-function standing(planned: Planned) {
+function overlap(a: Stray, b: Stray): boolean {
+  return isBefore(a.fromBar, a.fromAt, b.toBar, b.toAt) && isBefore(b.fromBar, b.fromAt, a.toBar, a.toAt);
+}
+
+function isBefore(bar: number, at: string, otherBar: number, otherAt: string): boolean {
+  return bar < otherBar || (bar === otherBar && ticksOf(at) < ticksOf(otherAt));
+}
+
+interface Standing {
+  strays: readonly Stray[];
+  harm: number;
+  rushed: number;
+  stray: number;
+  unplayable: number;
+}
+
+function standing(planned: Planned): Standing {
   const { harm, rushed, stray } = planned.path.cost;
   return {
     strays: straysOf(planned, outcomesOf(planned)),

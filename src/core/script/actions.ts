@@ -210,6 +210,8 @@ function corrections(
     if (key === PALM) continue;
     const is = target.get(key) ?? [];
     if (String(is) === String(habit.groups.get(key) ?? [])) continue;
+    const other = OTHER_THUMB[key];
+    if (other && is.length === 0 && target.has(other)) continue;
     const finger = fingerFrom(by);
     actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], left));
   }
@@ -217,6 +219,10 @@ function corrections(
 }
 
 const PALM = keyOf("picking", "palm", undefined);
+
+/** There is one thumb: where it is told to rest it is not where it was. */
+const [THUMB, THUMB_BACK] = [keyOf("picking", "thumb", "p"), keyOf("picking", "thumb-return", "p")];
+const OTHER_THUMB: Readonly<Record<string, string>> = { [THUMB]: THUMB_BACK, [THUMB_BACK]: THUMB };
 
 function fingerFrom(text: string): ContactFinger | undefined {
   return text === "" ? undefined : /^\d$/.test(text) ? (Number(text) as 1) : (text as ContactFinger);

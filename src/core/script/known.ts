@@ -67,6 +67,7 @@ const UNDERSIDE = keyOf("fretting", "underside", 1);
 const WRAP = keyOf("aid", "fret-wrap", undefined);
 const PALM = keyOf("picking", "palm", undefined);
 const THUMB = keyOf("picking", "thumb", "p");
+const THUMB_BACK = keyOf("picking", "thumb-return", "p");
 
 /** Parts that lie there for one stroke, or as long as a press. */
 const FOR_A_STROKE = new Set(["heel", "slap", "rest-stroke", "replant"]);
@@ -404,6 +405,9 @@ function toldOf(known: Known, action: Action): Known {
         return { ...known, groups, wrapped: true };
       }
       put(groups, key, strings);
+      // There is one thumb: resting on the string it left, it is nowhere else.
+      if (key === THUMB) groups.delete(THUMB_BACK);
+      if (key === THUMB_BACK) groups.delete(THUMB);
       if (part === "rest-stroke") return { ...known, groups, rests: true };
       return { ...known, groups, lies: isIdle(action) || known.lies };
     default:

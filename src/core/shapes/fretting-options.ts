@@ -17,12 +17,13 @@ export const NOTHING: FingerOption = { contacts: [], hold: 0 };
 export const kind = <P extends FrettingPart>(part: P) => ({ hand: "fretting", part }) as const;
 export const hold = (part: FrettingPart) => holdOf(FRETTING_PARTS[part]);
 
-/** Runs of neighbouring strings, up to one, over which a finger at a fret chokes nothing. */
+/** Runs of neighbouring strings, up to one, over which a finger at a fret chokes nothing and meets no other one at that fret. */
 export function runs(context: FrettingContext, fret: number, furthest: number): number[][] {
   const found: number[][] = [];
   let run: number[] = [];
   for (let s = 1; s <= furthest + 1; s++) {
-    if (s <= furthest && !(isWanted(context.intents[s - 1]!) && isLive(context, s, fret))) run.push(s);
+    const chokes = isWanted(context.intents[s - 1]!) && isLive(context, s, fret);
+    if (s <= furthest && !chokes && context.pressedFrets[s - 1] !== fret) run.push(s);
     else {
       if (run.some((string) => isLive(context, string, fret))) found.push(run);
       run = [];

@@ -95,6 +95,7 @@ function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { f
   const touch = touchOf(grade && where.at === "heel" ? grade : where, strings.openLengthMm, fret);
   const narrow = where.at === "finger" && where.lone;
   const contact = (finger === undefined ? { string, hand, part, touch, narrow } : { string, hand, part, finger, touch, narrow }) as Contact;
+  if (hand === "fretting") contact.fret = fret;
   if (leadMs !== undefined) contact.leadMs = leadMs;
   return contact;
 }

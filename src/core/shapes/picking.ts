@@ -158,7 +158,9 @@ function replantOption(context: PickingContext): FingerOption[] {
   const { nextStroke, stroke, settings } = context;
   if (stroke || !nextStroke || settings.playsWith === "slap") return [];
   const { kind: way, string } = nextStroke;
-  return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : (way as PickingFinger), string);
+  // A slap comes from above the string; a pop begins with the index under it.
+  if (way === "slap" || way === "none") return [];
+  return besideOption(context, "replant", [string], way === "down" || way === "up" ? undefined : way === "pop" ? "i" : way, string);
 }
 
 /** With an anchored thumb, or one on the pickup, ring and little finger park on strings between, each on its own. */

@@ -7,6 +7,8 @@ import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures
 export type Contact = Kind & {
   string: number;
   finger?: ContactFinger;
+  /** The fret behind which a part of the fretting hand lies. */
+  fret?: number;
   /** Where on the string, in mm from nut or capo. */
   touch: Touch;
   /** A lone narrow finger, which chimes over a node. */

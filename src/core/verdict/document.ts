@@ -11,6 +11,8 @@ export type StringState = "ring" | "muffled" | "thud" | "free" | "damped" | "sti
 
 export type TouchedBy = Kind & {
   finger?: ContactFinger;
+  /** The fret behind which a finger is. */
+  fret?: number;
   leadMs?: number;
 };
 
@@ -79,6 +81,11 @@ export interface PlannedStep {
   at: string;
   ms: number;
   lengthMs: number;
+  /** The fret at which the index belongs. */
+  position: number;
+  /** Strings that the stroke goes through, in its order, and those that fingers come down on with it. */
+  struck?: number[];
+  clicked?: number[];
   strings: PlannedString[];
   actions: Action[];
   fretting: string;
@@ -146,7 +153,7 @@ export interface Remedy {
   kind: RemedyKind;
   /** One sentence with its measured effect. */
   says: string;
-  /** Sum of all stray rings' dB over the threshold, before less after. */
+  /** The most that one string falls at one moment, in dB. */
   ringRemovedDb: number;
   /** Stray rings of this plan that are gone then. */
   removes: { string: number; fromBar: number; fromAt: string }[];
@@ -160,7 +167,7 @@ export type Patch = readonly ({ op: "test" | "add" | "replace"; path: string; va
 
 export interface PlanDocument {
   format: "rest-hand-plan";
-  version: 1;
+  version: 2;
   tempo: number;
   issues: Issue[];
   steps: PlannedStep[];

@@ -157,8 +157,11 @@ const TAPPING_FINGER = "m";
 const knownTouches = new WeakMap<Contact, TouchedBy>();
 
 function touchOf(contact: Contact): TouchedBy {
-  const { finger } = contact;
-  return finger === undefined ? kindOf(contact) : { ...kindOf(contact), finger };
+  const { finger, fret } = contact;
+  const touch: TouchedBy = kindOf(contact);
+  if (finger !== undefined) touch.finger = finger;
+  if (fret !== undefined) touch.fret = fret;
+  return touch;
 }
 
 /** Contacts on a string, the pressing finger first. */
@@ -172,9 +175,10 @@ function touchesOf({ step, hand, struck, shapes, before }: Moment, string: numbe
     contact.hand === "fretting" &&
     !before.shapes[side].contacts.some((c) => c.string === string && c.part === contact.part && c.finger === contact.finger);
   const touches: TouchedBy[] = [];
-  if (step.sounding[string - 1]?.from === "tap") touches.push({ hand: "picking", part: "press", finger: TAPPING_FINGER });
+  const tapped = step.sounding[string - 1];
+  if (tapped?.from === "tap") touches.push({ hand: "picking", part: "press", finger: TAPPING_FINGER, fret: tapped.fret });
   for (const press of hand.presses)
-    if (press.strings.includes(string) && press.finger !== 0) touches.push({ hand: "fretting", part: "press", finger: press.finger });
+    if (press.strings.includes(string) && press.finger !== 0) touches.push({ hand: "fretting", part: "press", finger: press.finger, fret: press.fret });
   for (const side of [0, 1] as const)
     for (const contact of shapes[side].contacts) {
       if (contact.string !== string) continue;

@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import type { Action } from "../verdict/document.ts";
-import { phraseOf, runs, sentenceOf } from "./actions.ts";
+import { phraseOf, sentenceOf } from "./actions.ts";
+import { runs } from "./contacts.ts";
 
 it("strings are listed as one would say them, the treble ones first", () => {
   expect([[4], [1, 2, 3], [4, 2], [6, 5], [1, 2, 4], [6, 5, 4, 2, 1]].map(runs)).toEqual(["4", "1 to 3", "2 and 4", "5, 6", "1, 2 and 4", "1, 2 and 4 to 6"]);

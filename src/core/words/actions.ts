@@ -1,14 +1,9 @@
 import type { ContactFinger } from "../hands/fingers.ts";
 import type { Hand, Kind } from "../hands/parts.ts";
 import type { Action, ActionPlace } from "../verdict/document.ts";
-import { FINGER_NAMES, wordsOf } from "./contacts.ts";
+import { ofFinger, runs, wordsOf } from "./contacts.ts";
 
 /* What hands do, said as a player would: every field of an action is heard in its phrase. */
-
-/** In a sentence a finger is called shortly: middle, ring. */
-const FINGERS = Object.fromEntries(Object.entries(FINGER_NAMES).map(([finger, name]) => [finger, name.replace(" finger", "")])) as Readonly<
-  Record<ContactFinger, string>
->;
 
 /** The actions of one hand at one step as a sentence; empty when there are none. */
 export function sentenceOf(actions: readonly Action[], hand: Action["hand"]): string {
@@ -44,7 +39,7 @@ function joined(actions: readonly Action[]): string[] {
       phrases.push(
         `${actions
           .slice(k, end)
-          .map((action) => FINGERS[action.by!])
+          .map((action) => ofFinger(action.by!))
           .join(", ")} ${MANY[does]}`,
       );
     k = end;
@@ -59,7 +54,7 @@ export function phraseOf(action: Action): string {
 
 function frettingPhrase({ does, part, places = [], strings = [], by, from, to, direction, chord }: Action): string {
   const on = runs(strings);
-  const who = by === undefined ? "" : FINGERS[by];
+  const who = by === undefined ? "" : ofFinger(by);
   switch (does) {
     case "down":
       return chord ? `${chord}${places.length > 0 ? `: ${placesInWords(places)}` : ""}` : placesInWords(places);
@@ -98,7 +93,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
       return `tap ${placesInWords(places)}`;
     case "pull":
       return places.every(({ fret }) => fret === 0)
-        ? `pull off, ${places.map(({ finger, string }) => `${FINGERS[finger]} from ${string}`).join(", ")}`
+        ? `pull off, ${places.map(({ finger, string }) => `${ofFinger(finger)} from ${string}`).join(", ")}`
         : `pull off ${part ? `${part} ` : ""}to ${placesInWords(places)}`;
     default:
       throw new Error(`a fretting hand does not ${does}`);
@@ -108,7 +103,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
 function pickingPhrase({ does, part, places = [], strings = [], by, from, direction }: Action): string {
   const on = through(strings);
   const lies = runs(strings);
-  const who = by === undefined ? "" : FINGERS[by];
+  const who = by === undefined ? "" : ofFinger(by);
   switch (does) {
     case "stroke":
       if (by === "T") return ["fretting hand slaps", on].filter(Boolean).join(" ");
@@ -122,7 +117,7 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
     case "brush":
       return [who, "brushes", on].filter(Boolean).join(" ");
     case "pluck":
-      return places.map(({ finger, string }) => `${FINGERS[finger]} ${string}`).join(", ");
+      return places.map(({ finger, string }) => `${ofFinger(finger)} ${string}`).join(", ");
     case "palm":
       return wordsFor("picking", "palm").lies(who, lies);
     case "follow":
@@ -150,20 +145,7 @@ function placesInWords(places: readonly ActionPlace[]): string {
     if (last) last.strings.push(string);
     else groups.push({ finger, fret, strings: [string] });
   }
-  return groups.map(({ finger, fret, strings }) => `${FINGERS[finger]} ${runs(strings)} at ${fret}`).join(", ");
-}
-
-/** "1 to 3", "2 and 5", "2, 3 and 5": strings, the treble ones first. */
-export function runs(strings: readonly number[]): string {
-  const sorted = [...new Set(strings)].sort((a, b) => a - b);
-  const found: [number, number][] = [];
-  for (const string of sorted) {
-    const last = found.at(-1);
-    if (last && last[1] === string - 1) last[1] = string;
-    else found.push([string, string]);
-  }
-  const words = found.map(([a, b]) => (a === b ? `${a}` : b === a + 1 ? `${a}, ${b}` : `${a} to ${b}`));
-  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+  return groups.map(({ finger, fret, strings }) => `${ofFinger(finger)} ${runs(strings)} at ${fret}`).join(", ");
 }
 
 /** Strings in the order of a stroke: "6 to 1". */

@@ -16,49 +16,48 @@ export const FINGER_NAMES: Readonly<Record<ContactFinger, string>> = {
   c: "little finger",
 };
 
+/** In a sentence a finger is called shortly: middle, ring. */
+export function ofFinger(finger: ContactFinger): string {
+  return FINGER_NAMES[finger].replace(" finger", "");
+}
+
 interface ContactWords {
-  /** In lists, after which the finger is named unless `ownFinger`. */
-  label: string;
-  /** Short enough for a drawing. */
-  sign: string;
-  /** The label says which finger it is. */
-  ownFinger?: true;
   /** How it lies on strings, as the part of a sentence, with its finger and its strings in words. */
   lies(who: string, on: string): string;
   /** Giving it up. */
   gone(who: string): string;
 }
 
-const press: ContactWords = { label: "pressed", sign: "tap", lies: (who, on) => `${who} stays down on ${on}`, gone: (who) => `${who} off` };
+const press: ContactWords = { lies: (who, on) => `${who} stays down on ${on}`, gone: (who) => `${who} off` };
 
 const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Record<PartOf<H>, ContactWords>> } = {
   fretting: {
     press,
-    underside: { label: "underside", sign: "flat", lies: (who, on) => `${who} over ${on}`, gone: (who) => `${who} up` },
-    tip: { label: "tip", sign: "tip", lies: (who, on) => `${who} tip on ${on}`, gone: (who) => `${who} tip off` },
-    flat: { label: "flattened pad", sign: "pad", lies: (who, on) => `${who} flat over ${on}`, gone: (who) => `${who} up again` },
-    ease: { label: "eased", sign: "eased", lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} off` },
-    roll: { label: "rolled off", sign: "rolled", lies: (who, on) => `${who} rolls, still on ${on}`, gone: (who) => `${who} clear` },
-    spare: { label: "spare finger", sign: "spare", lies: (who, on) => `idle ${who} on ${on}`, gone: (who) => `idle ${who} off` },
-    lay: { label: "laid across", sign: "across", lies: (_, on) => `hand across ${on}`, gone: () => "hand off" },
-    slap: { label: "slap", sign: "slap", lies: (_, on) => `slap across ${on}`, gone: () => "hand off" },
-    thumb: { label: "thumb", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb over onto ${on}`, gone: () => "thumb off" },
+    underside: { lies: (who, on) => `${who} over ${on}`, gone: (who) => `${who} up` },
+    tip: { lies: (who, on) => `${who} tip on ${on}`, gone: (who) => `${who} tip off` },
+    flat: { lies: (who, on) => `${who} flat over ${on}`, gone: (who) => `${who} up again` },
+    ease: { lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} off` },
+    roll: { lies: (who, on) => `${who} rolls, still on ${on}`, gone: (who) => `${who} clear` },
+    spare: { lies: (who, on) => `idle ${who} on ${on}`, gone: (who) => `idle ${who} off` },
+    lay: { lies: (_, on) => `hand across ${on}`, gone: () => "hand off" },
+    slap: { lies: (_, on) => `slap across ${on}`, gone: () => "hand off" },
+    thumb: { lies: (_, on) => `thumb over onto ${on}`, gone: () => "thumb off" },
   },
   picking: {
     press,
-    palm: { label: "palm", sign: "palm", lies: (_, on) => `palm on ${on}`, gone: () => "palm off" },
-    thumb: { label: "thumb", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb on ${on}`, gone: () => "thumb off" },
-    "thumb-edge": { label: "edge of the thumb", sign: "edge", ownFinger: true, lies: (_, on) => `thumb's edge on ${on}`, gone: () => "thumb's edge off" },
-    spare: { label: "curled fingers", sign: "curled", ownFinger: true, lies: (who, on) => `curled ${who} on ${on}`, gone: (who) => `curled ${who} off` },
-    heel: { label: "flat hand", sign: "flat hand", lies: (_, on) => `flat hand on ${on}`, gone: () => "flat hand off" },
-    "rest-stroke": { label: "rest stroke", sign: "rest", lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} rests off` },
-    replant: { label: "set back", sign: "reset", lies: (who, on) => `${who || "pick"} back on ${on}`, gone: (who) => `${who || "pick"} off` },
-    park: { label: "parked finger", sign: "parked", lies: (who, on) => `${who} parked on ${on}`, gone: (who) => `${who} unparked` },
-    "thumb-return": { label: "thumb back on it", sign: "thumb", ownFinger: true, lies: (_, on) => `thumb back on ${on}`, gone: () => "thumb off again" },
-    plant: { label: "finger back on it", sign: "planted", lies: (who, on) => `${who} planted on ${on}`, gone: (who) => `${who} planted no more` },
+    palm: { lies: (_, on) => `palm on ${on}`, gone: () => "palm off" },
+    thumb: { lies: (_, on) => `thumb on ${on}`, gone: () => "thumb off" },
+    "thumb-edge": { lies: (_, on) => `thumb's edge on ${on}`, gone: () => "thumb's edge off" },
+    spare: { lies: (who, on) => `curled ${who} on ${on}`, gone: (who) => `curled ${who} off` },
+    heel: { lies: (_, on) => `flat hand on ${on}`, gone: () => "flat hand off" },
+    "rest-stroke": { lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} rests off` },
+    replant: { lies: (who, on) => `${who || "pick"} back on ${on}`, gone: (who) => `${who || "pick"} off` },
+    park: { lies: (who, on) => `${who} parked on ${on}`, gone: (who) => `${who} unparked` },
+    "thumb-return": { lies: (_, on) => `thumb back on ${on}`, gone: () => "thumb off again" },
+    plant: { lies: (who, on) => `${who} planted on ${on}`, gone: (who) => `${who} planted no more` },
   },
   aid: {
-    "fret-wrap": { label: "fret wrap", sign: "fret wrap", lies: (_, on) => `fret wrap over ${on}`, gone: () => "fret wrap off" },
+    "fret-wrap": { lies: (_, on) => `fret wrap over ${on}`, gone: () => "fret wrap off" },
   },
 };
 
@@ -67,13 +66,26 @@ export function wordsOf({ hand, part }: Kind): ContactWords {
   return (CONTACT_WORDS[hand] as Readonly<Record<string, ContactWords>>)[part]!;
 }
 
-/** "underside, index" and the like. */
+/** How a part of a hand lies on one string: "index over it". */
 export function contactLabel(contact: Kind & { finger?: ContactFinger | undefined }): string {
-  const { label, ownFinger } = wordsOf(contact);
-  return contact.finger === undefined || ownFinger ? label : `${label}, ${FINGER_NAMES[contact.finger]}`;
+  const who = contact.finger === undefined ? "" : ofFinger(contact.finger);
+  return contact.part === "press" ? `${who} presses it`.trim() : wordsOf(contact).lies(who, "it").trim();
 }
 
-/** "underside, index (fretting hand)" and the like. */
+/** "index over it (fretting hand)" and the like. */
 export function touchWords(touch: Kind & { finger?: ContactFinger | undefined }): string {
   return `${contactLabel(touch)} (${touch.hand === "aid" ? "aid" : `${touch.hand} hand`})`;
+}
+
+/** "1 to 3", "2 and 5", "2, 3 and 5": strings, the treble ones first. */
+export function runs(strings: readonly number[]): string {
+  const sorted = [...new Set(strings)].sort((a, b) => a - b);
+  const found: [number, number][] = [];
+  for (const string of sorted) {
+    const last = found.at(-1);
+    if (last && last[1] === string - 1) last[1] = string;
+    else found.push([string, string]);
+  }
+  const words = found.map(([a, b]) => (a === b ? `${a}` : b === a + 1 ? `${a}, ${b}` : `${a} to ${b}`));
+  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
 }

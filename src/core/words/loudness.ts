@@ -1,3 +1,6 @@
+import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import type { Gain } from "../passage/schema.ts";
+
 /** From here on a ring is clearly heard beside what is meant to sound, in dB over what is heard at all. From memory, adjustable. */
 const CLEAR_DB = 10;
 /** So much under the notes it is taken for one of them. */
@@ -7,4 +10,9 @@ const AS_LOUD_DB = 6;
 export function loudnessWords(db: number, audibleDb: number): string {
   if (db >= -audibleDb - AS_LOUD_DB) return "as loud as the note";
   return db >= CLEAR_DB ? "clearly" : "faintly";
+}
+
+/** The same with the figure beside it: of one string at one moment. */
+export function heardAs(db: number | null, gain: Gain): string {
+  return db === null || db < 0 ? "not heard" : `heard ${loudnessWords(db, AUDIBLE_DB[gain])}, ${db} dB over the softest that is heard`;
 }

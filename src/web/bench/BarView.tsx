@@ -2,7 +2,7 @@ import { curveNatural, line } from "d3";
 import { memo, useCallback } from "react";
 import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
-import type { Bar } from "../../core/passage/schema.ts";
+import type { Bar, Gain } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { LANE, type StepBox, TRACK_ROW } from "./layout.ts";
@@ -22,6 +22,7 @@ export interface BarViewProps {
   /** The meter is another than that of the bar before. */
   newMeter: boolean;
   strings: number;
+  gain: Gain;
   width: number;
   steps: readonly StepBox[];
   /** Ticks of the selected step in this bar and the cursor, if they are here. */
@@ -33,7 +34,20 @@ export interface BarViewProps {
 }
 
 /** One bar: count row, pendulum line, string lanes and a track for each hand. */
-export const BarView = memo(function BarView({ bar, index, grid, newMeter, strings, width, steps, selected, cursor, directions, lowestOnTop }: BarViewProps) {
+export const BarView = memo(function BarView({
+  bar,
+  index,
+  grid,
+  newMeter,
+  strings,
+  gain,
+  width,
+  steps,
+  selected,
+  cursor,
+  directions,
+  lowestOnTop,
+}: BarViewProps) {
   const { xOf, widthOf } = useScale();
   const lanesTop = COUNT_HEIGHT + SWING_HEIGHT;
   const tracksTop = lanesTop + strings * LANE + 8;
@@ -62,7 +76,7 @@ export const BarView = memo(function BarView({ bar, index, grid, newMeter, strin
         />
       ))}
       {steps.map((box) => (
-        <Segments key={box.index} bar={index} count={countOf(box.tick, bar)} box={box} yOf={y} />
+        <Segments key={box.index} bar={index} count={countOf(box.tick, bar)} box={box} gain={gain} yOf={y} />
       ))}
       {bar.strokes.flatMap((stroke) =>
         (stroke.as ?? "play") === "play"

@@ -6,6 +6,7 @@ import { gripAt, gripHolding } from "../../core/edit/grips.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
+import { settingsOf } from "../../core/passage/settings.ts";
 import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
@@ -102,7 +103,7 @@ export function Bench({ passage }: { passage: Passage }) {
     listen: onListen,
     lowestOnTop: useLook().look.top === "lowest",
   });
-  const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!) : `string ${cursor.string}: nothing yet`;
+  const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!, settingsOf(passage).gain) : `string ${cursor.string}: nothing yet`;
 
   return (
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>

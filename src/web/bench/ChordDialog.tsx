@@ -2,10 +2,14 @@ import { useMemo, useState } from "react";
 import { parseChordName } from "../../core/chords/names.ts";
 import { looksLikeShape, notesOfShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
 import { type Voicing, voicingsOf } from "../../core/chords/voicings.ts";
+import { drawHands } from "../../core/drawing/hands.ts";
+import { postureOfVoicing } from "../../core/drawing/marks.ts";
 import type { Passage, Stroke, WrittenGrip } from "../../core/passage/schema.ts";
 import { lastFret } from "../../core/passage/settings.ts";
 import { Dialog } from "../parts/Dialog.tsx";
-import { ShapeView } from "../parts/ShapeView.tsx";
+import { Drawing } from "../parts/Drawing.tsx";
+import { PAGE } from "../parts/HandsPicture.tsx";
+import { useLook } from "../setup/look.tsx";
 
 type Found = { ok: true; name: string | null; voicings: readonly Voicing[] } | { ok: false; says: string };
 
@@ -97,11 +101,12 @@ export function ChordDialog({
               className={`rounded-lg border-2 p-2 ${i === at ? "border-base-content" : "border-base-300"}`}
               onClick={() => (i === at ? take(voicing) : setChosen(i))}
             >
-              <ShapeView voicing={voicing} />
+              <ShapePicture voicing={voicing} />
               <span className="font-bold tracking-wide">{shapeText(voicing.shape)}</span>
             </button>
           ))}
         </div>
+        {found === null && <Suggestions passage={passage} onChoose={setText} />}
         <div className="mt-4 flex flex-wrap items-center justify-end gap-2">
           {grip && (
             <span className="mr-auto flex flex-wrap items-center gap-2">
@@ -132,6 +137,38 @@ export function ChordDialog({
         </div>
       </form>
     </Dialog>
+  );
+}
+
+/** A chord on a piece of neck, strings lying as in the score. */
+function ShapePicture({ voicing }: { voicing: Voicing }) {
+  const { look } = useLook();
+  const svg = useMemo(() => drawHands(postureOfVoicing(voicing), { paint: PAGE, frets: look.frets, top: look.top, bridge: false }), [voicing, look]);
+  return <Drawing svg={svg} />;
+}
+
+/** Chords that most players know, after those of the passage (common practice). */
+const COMMON = ["C", "G", "D", "A", "E", "Am", "Em", "Dm"];
+const SUGGESTED = 8;
+
+/** Chords to choose from before anything is typed: those that the passage has, then common ones, each in its easiest shape. */
+function Suggestions({ passage, onChoose }: { passage: Passage; onChoose(name: string): void }) {
+  const found = useMemo(() => {
+    const names = passage.bars.flatMap(({ strokes, grips = [] }) => [...strokes, ...grips].flatMap(({ chord }) => (chord ? [chord] : [])));
+    return [...new Set([...names, ...COMMON])].slice(0, SUGGESTED).flatMap((name) => {
+      const chord = findChord(name, passage);
+      return chord?.ok ? [{ name, voicing: chord.voicings[0]! }] : [];
+    });
+  }, [passage]);
+  return (
+    <section className="grid grid-cols-2 gap-2 sm:grid-cols-4" aria-label="Chords to begin with">
+      {found.map(({ name, voicing }) => (
+        <button key={name} type="button" className="rounded-lg border-2 border-base-300 p-2" onClick={() => onChoose(name)}>
+          <ShapePicture voicing={voicing} />
+          <span className="font-bold">{name}</span>
+        </button>
+      ))}
+    </section>
   );
 }
 

@@ -170,6 +170,7 @@ export function Score({
                   grid={barGrid(passage, box.index)}
                   newMeter={isNewMeter(passage, box.index)}
                   strings={strings}
+                  gain={settings.gain}
                   width={box.width}
                   steps={steps[box.index] ?? NONE}
                   selected={selected && (steps[box.index] ?? NONE).includes(selected) ? selected : null}

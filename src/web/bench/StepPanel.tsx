@@ -1,22 +1,22 @@
 import { useEffect, useState } from "react";
-import { gripHolding } from "../../core/edit/grips.ts";
+import { AUDIBLE_DB } from "../../core/acoustics/constants.ts";
 import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
-import type { Passage, Pin } from "../../core/passage/schema.ts";
-import type { Contact } from "../../core/shapes/types.ts";
+import type { Gain, Passage, Pin } from "../../core/passage/schema.ts";
+import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import { heardStrays, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { touchWords } from "../../core/words/contacts.ts";
+import { loudnessWords } from "../../core/words/loudness.ts";
 import { tooFastBy } from "../../core/words/time.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
+import { HandsPicture } from "../parts/HandsPicture.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
-import { EndView } from "./EndView.tsx";
 import type { StepBox } from "./layout.ts";
-import { NeckView, type Press } from "./NeckView.tsx";
-import { stateWords, stringWords } from "./words.ts";
+import { stateWords } from "./words.ts";
 
-/** The selected step: end view, what each hand does, and all about the string at the cursor. */
+/** The selected step: a picture of both hands, what each hand does, and all about the string at the cursor. */
 export function StepPanel({
   passage,
   plan,
@@ -34,7 +34,7 @@ export function StepPanel({
   onRemedy(patch: Patch): void;
   onPin(pin: Pin): void;
 }) {
-  const { whyNot, contacts } = useWhy(askWhy, selected?.index ?? -1, string);
+  const whyNot = useWhy(askWhy, selected?.index ?? -1, string);
   if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
   if (!selected)
     return (
@@ -45,6 +45,7 @@ export function StepPanel({
       </p>
     );
   const { step } = selected;
+  const { gain } = settingsOf(passage);
   const bar = passage.bars[step.bar - 1];
   const here = step.strings[string - 1]!;
   const next = plan.steps[selected.index + 1];
@@ -59,11 +60,8 @@ export function StepPanel({
   const bottlenecks = plan.bottlenecks.filter((neck) => neck.bar === step.bar && neck.at === step.at);
   const issues = plan.issues.filter((issue) => issue.bar === step.bar && issue.at === step.at);
   return (
-    <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(18rem,1.1fr)_minmax(17rem,1.2fr)_minmax(20rem,1.5fr)]">
-      <div>
-        <EndView step={step} selectedString={string} label={`Strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
-        <NeckView instrument={passage.instrument} step={step} contacts={contacts} presses={pressesAt(passage, step)} />
-      </div>
+    <div className="grid gap-x-8 gap-y-4 px-5 py-3 md:grid-cols-[minmax(20rem,1.7fr)_minmax(13rem,1fr)_minmax(16rem,1.4fr)]">
+      <HandsPicture step={step} selected={string} className="max-w-2xl" />
       <section aria-label="What the hands do" className="text-lg leading-snug">
         <h2 className="mb-1 text-xl font-bold">
           Bar {step.bar}, {count}
@@ -84,7 +82,11 @@ export function StepPanel({
       <section aria-label={`String ${string}`} tabIndex={0} className="max-h-56 overflow-auto">
         <h2 className="mb-1 text-xl font-bold" style={here.state === "stray" ? { color: "var(--stray)" } : {}} data-testid="string-state">
           String {string}: {stateWords(here)}
-          {here.strayDb !== null && `, ${here.strayDb} dB too loud`}
+          {here.strayDb !== null && (
+            <>
+              , <Loudness db={here.strayDb} gain={gain} />
+            </>
+          )}
         </h2>
         <ul>
           {here.touchedBy.map((touch) => (
@@ -98,7 +100,12 @@ export function StepPanel({
           <p className="mt-1">
             {here.state === "stray" ? "It rings because " : "Left alone it would ring: "}
             {here.causes.map((cause) => CAUSE_WORDS[cause]).join("; ")}
-            {here.undampedDb !== null && here.undampedDb > 0 && here.state !== "stray" && ` (${here.undampedDb} dB over what is heard)`}.
+            {here.undampedDb !== null && here.undampedDb > 0 && here.state !== "stray" && (
+              <>
+                , <Loudness db={here.undampedDb} gain={gain} />
+              </>
+            )}
+            .
           </p>
         )}
         {here.state === "stray" && <Remedies plan={plan} step={step} string={string} onRemedy={onRemedy} />}
@@ -122,6 +129,23 @@ export function StepPanel({
       </section>
       <Counts plan={plan} passage={passage} onPin={onPin} />
     </div>
+  );
+}
+
+/** How loud it is to the ear; the figure on request. */
+function Loudness({ db, gain }: { db: number; gain: Gain }) {
+  const [isFigure, setFigure] = useState(false);
+  return (
+    <button
+      type="button"
+      className="cursor-pointer underline decoration-dotted underline-offset-4"
+      aria-expanded={isFigure}
+      title="How many decibels over the softest that is heard"
+      onClick={() => setFigure(!isFigure)}
+    >
+      {loudnessWords(db, AUDIBLE_DB[gain])}
+      {isFigure && ` (${db} dB)`}
+    </button>
   );
 }
 
@@ -179,21 +203,11 @@ function Remedies({ plan, step, string, onRemedy }: { plan: PlanDocument; step: 
             <button type="button" className="btn btn-sm shrink-0" onClick={() => onRemedy(remedy.patch)} aria-label={`Apply: ${remedy.says}`}>
               Apply
             </button>
-            <Told says={remedy.says} />
+            {remedy.says}
           </li>
         ))}
       </ul>
     </>
-  );
-}
-
-/** What to do, and what that does in a quieter voice. */
-function Told({ says }: { says: string }) {
-  const at = says.indexOf(": takes");
-  return (
-    <span>
-      {says.slice(0, at)} <span className="quiet">{says.slice(at + 2)}</span>
-    </span>
   );
 }
 
@@ -250,26 +264,11 @@ function pinWords(pin: Pin | undefined): string {
 }
 
 /** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */
-function useWhy(askWhy: AskWhy, step: number, string: number): { whyNot: WhyNot[]; contacts: readonly Contact[] } {
-  const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] } | null>(null);
+function useWhy(askWhy: AskWhy, step: number, string: number): WhyNot[] {
+  const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[] } | null>(null);
   useEffect(() => {
     if (step < 0) return;
-    return askWhy(step, string, (whyNot, contacts) => setAnswer({ step, string, whyNot, contacts }));
+    return askWhy(step, string, (whyNot) => setAnswer({ step, string, whyNot }));
   }, [askWhy, step, string]);
-  return { whyNot: answer?.step === step && answer.string === string ? answer.whyNot : [], contacts: answer?.step === step ? answer.contacts : [] };
-}
-
-/** Where the strings that are pressed at a step are pressed, as written. */
-function pressesAt(passage: Passage, step: PlannedStep): Press[] {
-  const pressed = new Set(step.strings.filter((s) => s.touchedBy.some((t) => t.part === "press")).map((s) => s.string));
-  const at = ticksOf(step.at);
-  const held = gripHolding(passage, { bar: step.bar - 1, tick: at })?.notes ?? [];
-  const sounding = new Set(step.strings.filter((s) => s.state === "ring" || s.state === "muffled").map((s) => s.string));
-  const found = new Map(held.filter(({ string, fret }) => fret > 0 && pressed.has(string) && !sounding.has(string)).map(({ string, fret }) => [string, fret]));
-  for (let b = step.bar - 1; b >= 0 && found.size < pressed.size; b--)
-    for (const stroke of [...passage.bars[b]!.strokes].reverse()) {
-      if (b === step.bar - 1 && ticksOf(stroke.at) > at) continue;
-      for (const { string, fret } of stroke.notes) if (pressed.has(string) && !found.has(string) && fret > 0) found.set(string, fret);
-    }
-  return [...found].map(([string, fret]) => ({ string, fret }));
+  return answer?.step === step && answer.string === string ? answer.whyNot : [];
 }

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import { SIDE } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
-import type { Note, Stroke } from "../../core/passage/schema.ts";
+import type { Gain, Note, Stroke } from "../../core/passage/schema.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
 import { type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
@@ -17,17 +17,19 @@ interface SegmentsProps {
   /** The place as it is counted. */
   count: string;
   box: StepBox;
+  /** Under which a ring is as loud as it is heard. */
+  gain: Gain;
   /** Middle of a string's lane. */
   yOf(string: number): number;
 }
 
 /** What every string does during one step; drawn again only when the step is another. */
-export const Segments = memo(function Segments({ bar, count, box, yOf }: SegmentsProps) {
+export const Segments = memo(function Segments({ bar, count, box, gain, yOf }: SegmentsProps) {
   return box.step.strings.map((string) => (
     <Segment
       key={string.string}
       id={segmentId(bar, box.index, string.string)}
-      says={`${count}: ${stringWords(string)}`}
+      says={`${count}: ${stringWords(string, gain)}`}
       box={box}
       before={box.before?.strings[string.string - 1]}
       string={string}

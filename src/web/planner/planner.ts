@@ -1,5 +1,4 @@
 import type { Passage } from "../../core/passage/schema.ts";
-import type { Contact } from "../../core/shapes/types.ts";
 import type { PlanDocument, PlannedStep, WhyNot } from "../../core/verdict/document.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
 import { barsToSend, changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
@@ -53,9 +52,9 @@ export class Planner {
   }
 
   /** Asks why nothing else holds a string at a step of the newest plan. */
-  askWhy(job: number, step: number, string: number, onAnswer: (whyNot: WhyNot[], contacts: readonly Contact[]) => void): () => void {
+  askWhy(job: number, step: number, string: number, onAnswer: (whyNot: WhyNot[]) => void): () => void {
     const listener = (answer: PlanAnswer & { kind: "why" }) => {
-      if (answer.job === job && answer.step === step && answer.string === string) onAnswer(answer.whyNot, answer.contacts);
+      if (answer.job === job && answer.step === step && answer.string === string) onAnswer(answer.whyNot);
     };
     this.whyListeners.add(listener);
     send(this.worker, { kind: "why", job, step, string });

@@ -1,7 +1,6 @@
 import equal from "fast-deep-equal";
 import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { Contact } from "../../core/shapes/types.ts";
 import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/verdict/document.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */
@@ -21,7 +20,7 @@ export type PlanAnswer =
   | { kind: "pins"; job: number; pins: PinPrice[] }
   | { kind: "limits"; job: number; limits: Limits }
   | { kind: "remedies"; job: number; remedies: Remedy[] }
-  | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[]; contacts: readonly Contact[] }
+  | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[] }
   | { kind: "failed"; job: number; says: string };
 
 /** A list as what differs from the one told before: all but its first and last items that say the same. */

@@ -1,6 +1,5 @@
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { Contact } from "../../core/shapes/types.ts";
 import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
 import { NOTHING_FINISHED, Planner } from "./planner.ts";
 import { drawNow, waitForPlan } from "./shown.ts";
@@ -17,7 +16,7 @@ export interface PlanState {
 }
 
 /** Asks why nothing else holds a string at a step; returns how to stop listening. */
-export type AskWhy = (step: number, string: number, onAnswer: (whyNot: WhyNot[], contacts: readonly Contact[]) => void) => () => void;
+export type AskWhy = (step: number, string: number, onAnswer: (whyNot: WhyNot[]) => void) => () => void;
 
 /** Keeps a passage planned: every change goes to the worker, the newest answer comes back. */
 export function usePlan(passage: Passage): PlanState & { askWhy: AskWhy } {

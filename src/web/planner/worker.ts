@@ -1,7 +1,6 @@
 import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
-import type { Contact } from "../../core/shapes/types.ts";
 import type { PlannedStep } from "../../core/verdict/document.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
 import { type Planned, whyOf } from "../../core/verdict/verdict.ts";
@@ -21,7 +20,7 @@ let putOff: (() => void)[] | null = null;
 self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   if (data.kind === "why") {
     const here = told[data.step]?.strings[data.string - 1];
-    if (data.job === current && planned && here) post({ ...data, whyNot: whyOf(planned, data.step, here), contacts: contactsAt(planned, data.step) });
+    if (data.job === current && planned && here) post({ ...data, whyNot: whyOf(planned, data.step, here) });
     return;
   }
   if (data.kind === "stop") {
@@ -49,14 +48,6 @@ self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
 function later(work: () => void): void {
   if (putOff) putOff.push(work);
   else setTimeout(() => (putOff ? putOff.push(work) : work()), 0);
-}
-
-/** The contacts of both hands at a step, with their places on the strings. */
-function contactsAt({ problem, path }: Planned, step: number): Contact[] {
-  const k = problem.stepOf[step]!;
-  const { fretting, picking } = path.chosen[k]!;
-  const shapes = problem.steps[k]!;
-  return [...shapes.fretting[fretting]!.contacts, ...shapes.picking[picking]!.contacts];
 }
 
 function planNewest(): void {

@@ -3,6 +3,7 @@ import { useDispatch, useSelector } from "react-redux";
 import { Link, useParams } from "react-router";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { stepAt } from "../bench/layout.ts";
@@ -149,7 +150,7 @@ function Readout({
       <b>
         Bar {step.bar}, {countOf(ticksOf(step.at), bar)}:
       </b>{" "}
-      {stringWords(string)}.{" "}
+      {stringWords(string, settingsOf(passage).gain)}.{" "}
       {isMeant && planned
         ? `It is ${over(planned.fromDb)}, at the step's end ${over(planned.toDb)}.`
         : `Undamped it would be ${undamped ? over(undamped.fromDb) : "silent"}; as planned it is ${planned ? over(planned.fromDb) : "silent"}.`}

@@ -3,9 +3,9 @@ import { GESTURES, MOVES } from "../../core/hands/gestures.ts";
 import { SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
 import { type Player, playerSchema } from "../../core/passage/schema.ts";
 import { DEFAULT_MOVE_MS, DEFAULT_REACH_MM } from "../../core/passage/settings.ts";
-import { RadioQuestion } from "../parts/RadioQuestion.tsx";
+import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { PalmTimer } from "./PalmTimer.tsx";
-import { EXAMPLES, exampleWords } from "./schools.ts";
+import { EXAMPLES, exampleOf } from "./schools.ts";
 
 /** How someone plays: every school in plain words with what it changes, reach, and how long moves take. */
 export function PlayerForm({ player, onChange }: { player: Player; onChange(player: Player): void }) {
@@ -50,21 +50,40 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
   );
 }
 
+/** One question; every answer with a picture of what the hands do then. */
 function SchoolQuestion({ school, player, onChange }: { school: SchoolKey; player: Player; onChange(player: Player): void }) {
   const { asks, options } = schoolOf(school);
-  const words = useMemo(() => exampleWords(school, player), [school, player]);
+  const shown = useMemo(() => options.map(({ value }) => exampleOf(school, { ...player, [school]: value } as Player)), [options, school, player]);
+  const value = player[school] ?? options[0]!.value;
   return (
-    <RadioQuestion
-      name={school}
-      asks={asks}
-      value={player[school] ?? options[0]!.value}
-      options={options}
-      onChoose={(value) => onChange(playerSchema.parse({ ...player, [school]: value }))}
-    >
-      <p className="quiet mt-1 text-base" aria-live="polite">
-        On {EXAMPLES[school].music}: {words.join(" ")}
-      </p>
-    </RadioQuestion>
+    <fieldset>
+      <legend className="mb-1 font-bold">{asks}</legend>
+      <p className="quiet mb-2 text-base">On {EXAMPLES[school].music}:</p>
+      <div className="grid gap-3 sm:grid-cols-2">
+        {options.map((option, i) => (
+          <label
+            key={option.value}
+            className={`flex cursor-pointer flex-col gap-2 rounded-lg border-2 p-3 ${option.value === value ? "border-base-content" : "border-base-300"}`}
+          >
+            <span className="flex items-center gap-2">
+              <input
+                type="radio"
+                className="radio radio-sm"
+                name={school}
+                checked={option.value === value}
+                aria-describedby={`${school}-${option.value}`}
+                onChange={() => onChange(playerSchema.parse({ ...player, [school]: option.value }))}
+              />
+              {option.says}
+            </span>
+            {shown[i]!.step && <HandsPicture step={shown[i]!.step} className="w-full max-w-md" />}
+            <span id={`${school}-${option.value}`} className="quiet text-base first-letter:uppercase">
+              {shown[i]!.says}.
+            </span>
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

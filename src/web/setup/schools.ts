@@ -1,12 +1,13 @@
+import { handPhrases } from "../../core/drawing/label.ts";
 import { planPassage } from "../../core/engine.ts";
-import { SIDE } from "../../core/hands/parts.ts";
 import type { SchoolKey } from "../../core/hands/schools.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import { PASSAGE_VERSION, type Passage, type PassageInput, type Player } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
-import { wordsOf } from "../../core/words/contacts.ts";
+import type { PlannedStep } from "../../core/verdict/document.ts";
+import { heardAs } from "../../core/words/loudness.ts";
 
 /** A small piece of music that shows the difference, and the string or step to look at. */
 interface Example {
@@ -80,8 +81,13 @@ export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
   fretWrap: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
 };
 
-/** What the hands do in a school's example when one plays like that, in the plan's own words. */
-export function exampleWords(school: SchoolKey, player: Player): string[] {
+/** What a school's example comes to when one plays like that: a step to draw, and what there is to say of it. */
+export interface Shown {
+  step: PlannedStep | null;
+  says: string;
+}
+
+export function exampleOf(school: SchoolKey, player: Player): Shown {
   const example = EXAMPLES[school];
   const needsFingers = school === "bassThumb" ? { playsWith: "fingers" as const } : {};
   const parsed = parsePassage({
@@ -91,23 +97,11 @@ export function exampleWords(school: SchoolKey, player: Player): string[] {
     ...example.passage,
     player: { ...player, ...needsFingers },
   });
-  if (!parsed.ok) return [parsed.faults[0]!.says];
+  if (!parsed.ok) return { step: null, says: parsed.faults[0]!.says };
   const passage: Passage = parsed.value;
-  if (example.shows === "strokes") return [strokeDirections(passage.bars[0]!, settingsOf(passage), 6).join(" ")];
-  const plan = planPassage(passage, { why: "nothing" });
-  const step = plan.steps[example.step]!;
-  if (example.shows === "loudness") {
-    const level = step.strings[2]!.undampedDb;
-    return [level === null ? "Nothing is heard of it." : `Left alone it would be heard ${level} dB over the threshold.`];
-  }
-  return (["fretting", "picking"] as const).map((hand) => {
-    const byLabel = new Map<string, number[]>();
-    for (const { string, touchedBy } of step.strings)
-      for (const touch of touchedBy) {
-        const { label } = wordsOf(touch);
-        if (SIDE[touch.hand] === hand) byLabel.set(label, [...(byLabel.get(label) ?? []), string]);
-      }
-    const words = [...byLabel].map(([label, strings]) => `${label} on ${strings.join(", ")}`);
-    return `${hand === "fretting" ? "Fretting" : "Picking"} hand: ${words.length > 0 ? words.join("; ") : "nothing"}.`;
-  });
+  if (example.shows === "strokes") return { step: null, says: strokeDirections(passage.bars[0]!, settingsOf(passage), 6).join(" ") };
+  const step = planPassage(passage, { why: "nothing" }).steps[example.step]!;
+  if (example.shows === "loudness") return { step: null, says: `left alone it is ${heardAs(step.strings[2]!.undampedDb, settingsOf(passage).gain)}` };
+  const said = (["fretting", "picking"] as const).flatMap((hand) => handPhrases(step, hand));
+  return { step, says: said.join("; ") || "both hands off the strings" };
 }

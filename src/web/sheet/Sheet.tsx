@@ -2,10 +2,12 @@ import { Download, Printer } from "lucide-react";
 import { useMemo, useState } from "react";
 import { LEGEND_HEIGHT, legend, PAPERS, type Paper, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { Drawing } from "../parts/Drawing.tsx";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { usePlan } from "../planner/use-plan.ts";
 
+const ON_PAPER = "mb-4 break-inside-avoid [&>svg]:h-auto [&>svg]:max-w-full";
 const OPTIONS = (Object.keys(PAPERS) as Paper[]).map((value) => ({ value, says: PAPERS[value].says }));
 
 /** A printable page of the plan for the music stand, black on white; printing and saving as SVG. */
@@ -49,26 +51,14 @@ export function Sheet({ passage }: { passage: Passage }) {
         </header>
         {systems.map((system, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: systems have no other name
-          <Drawing key={i} svg={system.svg} label={`Line ${i + 1}`} />
+          <Drawing key={i} svg={system.svg} label={`Line ${i + 1}`} className={ON_PAPER} />
         ))}
         <Drawing
           svg={`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 680 ${LEGEND_HEIGHT}" width="680" height="${LEGEND_HEIGHT}">${legend()}</svg>`}
           label="What the signs mean"
+          className={ON_PAPER}
         />
       </article>
     </div>
-  );
-}
-
-/** A drawing of the core's own making; its words are escaped there. */
-function Drawing({ svg, label }: { svg: string; label: string }) {
-  return (
-    <div
-      className="mb-4 break-inside-avoid [&>svg]:h-auto [&>svg]:max-w-full"
-      role="img"
-      aria-label={label}
-      // biome-ignore lint/security/noDangerouslySetInnerHtml: made by the core, which escapes all words
-      dangerouslySetInnerHTML={{ __html: svg }}
-    />
   );
 }

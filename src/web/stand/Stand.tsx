@@ -4,9 +4,8 @@ import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
 import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
-import { EndView } from "../bench/EndView.tsx";
-import { stringWords } from "../bench/words.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
+import { HandsPicture } from "../parts/HandsPicture.tsx";
 
 /** Keys of page-turn pedals, and what a hand reaches. */
 const NEXT = new Set(["PageDown", "ArrowRight", "ArrowDown", "Enter"]);
@@ -80,9 +79,7 @@ export function Stand({
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what may scroll must be reachable by keys */}
             <section aria-label="Now" aria-live="polite" tabIndex={0} className="flex flex-col gap-3 lg:min-h-0 lg:gap-4 lg:overflow-auto">
               <h2 className="text-4xl font-bold tabular-nums sm:text-6xl">{placeWords(passage, step)}</h2>
-              <div className="w-full max-w-3xl">
-                <EndView step={step} selectedString={0} label={`Now, strings end-on: ${step.strings.map(stringWords).join("; ")}`} />
-              </div>
+              <HandsPicture step={step} className="w-full max-w-4xl" />
               <HandSentences step={step} isFirst={now === 0} className="gap-3 text-xl leading-snug sm:text-3xl" />
               {step.strings.some((s) => s.state === "stray") && (
                 <p className="text-3xl font-bold" style={{ color: "var(--stray)" }}>
@@ -97,9 +94,7 @@ export function Stand({
               {next ? (
                 <>
                   <h2 className="quiet text-2xl font-bold tabular-nums sm:text-4xl">then {placeWords(passage, next)}</h2>
-                  <div className="w-full max-w-xl">
-                    <EndView step={next} selectedString={0} label={`Next, strings end-on: ${next.strings.map(stringWords).join("; ")}`} />
-                  </div>
+                  <HandsPicture step={next} className="w-full max-w-xl" />
                   <HandSentences step={next} isFirst={false} className="gap-3 text-lg leading-snug sm:text-2xl" />
                 </>
               ) : (

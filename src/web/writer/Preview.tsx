@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { neighbourPlace, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
+import { settingsOf } from "../../core/passage/settings.ts";
 import { heardStrays } from "../../core/verdict/document.ts";
 import type { Clash } from "../../core/writer/told.ts";
 import { noteKey } from "../../core/writer/treated.ts";
@@ -163,7 +164,7 @@ export function Preview({
           {selected ? (
             <>
               <HandSentences step={selected.step} isFirst={selected.index === 0} className="gap-2" />
-              <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!)}</p>
+              <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!, settingsOf(passage).gain)}</p>
             </>
           ) : (
             <p className="quiet">

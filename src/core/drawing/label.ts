@@ -1,0 +1,23 @@
+import { SIDE } from "../hands/parts.ts";
+import type { PlannedStep } from "../verdict/document.ts";
+import { ofFinger, runs, wordsOf } from "../words/contacts.ts";
+import { type Mark, postureOf } from "./marks.ts";
+
+/** What a drawing of the hands shows, for those who do not see it. */
+export function handsLabel(step: PlannedStep): string {
+  const said = (["fretting", "picking"] as const).flatMap((hand) => handPhrases(step, hand));
+  return said.length > 0 ? `Both hands: ${said.join("; ")}` : "Both hands are off the strings";
+}
+
+/** How everything of one hand lies at a step: "index over 1 to 3", "ring on 5 at fret 7". */
+export function handPhrases(step: PlannedStep, hand: "fretting" | "picking"): string[] {
+  return postureOf(step)
+    .marks.filter((mark) => SIDE[mark.hand] === hand)
+    .map(phrase);
+}
+
+function phrase(mark: Mark): string {
+  const who = mark.finger === undefined ? "" : ofFinger(mark.finger);
+  const on = runs(mark.strings);
+  return mark.part === "press" ? `${who} on ${on} at fret ${mark.fret}` : wordsOf(mark).lies(who, on).trim();
+}
