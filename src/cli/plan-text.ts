@@ -1,10 +1,12 @@
 import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
+import { settingsOf } from "../core/passage/settings.ts";
 import { countOf } from "../core/timeline/timeline.ts";
 import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../core/words/causes.ts";
 import { touchWords } from "../core/words/contacts.ts";
-import { tooFastBy } from "../core/words/time.ts";
+import { heardAs } from "../core/words/loudness.ts";
+import { limitsWords, tooFastBy } from "../core/words/time.ts";
 
 const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
   ring: "sounds",
@@ -29,6 +31,7 @@ function upper(words: string): string {
 
 /** A plan as readable text: one paragraph a step, then what still rings and the figures. */
 export function planText(passage: Passage, plan: PlanDocument): string {
+  const { gain } = settingsOf(passage);
   const lines = [`${passage.title} · ${passage.tempo} quarters a minute`, ""];
   for (const step of plan.steps) {
     const bar = passage.bars[step.bar - 1]!;
@@ -39,7 +42,7 @@ export function planText(passage: Passage, plan: PlanDocument): string {
       const contacts = string.touchedBy.filter((t) => t.part !== "press").map(touchWords);
       const why = string.whyNot ?? [];
       lines.push(
-        `    string ${string.string}: ${STATE_SIGNS[string.state]}${contacts.length > 0 ? ` by ${contacts.join(" + ")}` : ""}${string.strayDb === null ? "" : `, ${string.strayDb} dB over the threshold`}`,
+        `    string ${string.string}: ${STATE_SIGNS[string.state]}${contacts.length > 0 ? ` by ${contacts.join(" + ")}` : ""}${string.strayDb === null ? "" : `, ${heardAs(string.strayDb, gain)}`}`,
       );
       for (const w of why) lines.push(`      not ${touchWords(w)}: ${w.reason}`);
     }
@@ -48,12 +51,12 @@ export function planText(passage: Passage, plan: PlanDocument): string {
   lines.push("", heard.length === 0 ? "Nothing rings that should not." : `${heard.length} stray ring${heard.length === 1 ? "" : "s"}:`);
   for (const stray of heard)
     lines.push(
-      `  string ${stray.string}, from ${placeWords(passage, stray.fromBar, stray.fromAt)} to ${placeWords(passage, stray.toBar, stray.toAt)}: ${CAUSE_WORDS[stray.cause]} (${stray.db} dB over what is heard)`,
+      `  string ${stray.string}, from ${placeWords(passage, stray.fromBar, stray.fromAt)} to ${placeWords(passage, stray.toBar, stray.toAt)}: ${CAUSE_WORDS[stray.cause]} (${heardAs(stray.db, gain)})`,
     );
   lines.push(
     plan.limits?.hands?.says ?? "There is no time for some gesture even at 20.",
     plan.limits?.clean?.says ?? "Something rings astray even at 20.",
-    `Clean and in time up to ${plan.ceilingTempo ?? "no tempo"}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`,
+    ...(plan.limits ? [`Up to which tempo: ${limitsWords(plan.limits)}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`] : []),
   );
   const { counts } = plan;
   lines.push(

@@ -57,7 +57,7 @@ export function planStages(
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, memory, solve), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");
-  return { timeline, grips, intent, hazards, fingering, wrap, shapes, problem, path };
+  return { settings, timeline, grips, intent, hazards, fingering, wrap, shapes, problem, path };
 }
 
 /** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
@@ -165,7 +165,8 @@ function unmetAt(pin: Pin, timeline: Timeline, shapes: readonly StepShapes[]): S
 export function pricesOf(passage: Passage, planned: Planned, memory = new EngineMemory()): PinPrice[] {
   const pins = passage.pins ?? [];
   return pins.map((pin, p) => {
-    const without = planStages({ ...passage, pins: pins.filter((_, i) => i !== p) }, memory).path.cost;
+    const free = planStages({ ...passage, pins: pins.filter((_, i) => i !== p) }, memory);
+    const without = free.path.cost;
     const { cost } = planned.path;
     const price = {
       harm: cost.harm - without.harm,
@@ -175,16 +176,25 @@ export function pricesOf(passage: Passage, planned: Planned, memory = new Engine
       changes: cost.changes - without.changes,
     };
     const met = unmetAt(pin, planned.timeline, planned.shapes) === undefined;
-    return { path: `/pins/${p}`, met, price, says: priceWords(price) };
+    return { path: `/pins/${p}`, met, price, says: priceWords(price, ringing(planned), ringing(free)) };
   });
 }
 
-function priceWords(price: PinPrice["price"]): string {
+/** Strings that ring astray and are heard. */
+function ringing(planned: Planned): Set<number> {
+  return new Set(straysOf(planned, outcomesOf(planned)).map(({ string }) => string));
+}
+
+function priceWords(price: PinPrice["price"], rings: ReadonlySet<number>, without: ReadonlySet<number>): string {
+  const strings = (some: ReadonlySet<number>, others: ReadonlySet<number>) => {
+    const only = [...some].filter((string) => !others.has(string)).sort((a, b) => a - b);
+    return only.length === 0 ? "more" : `string ${only.join(" and ")}`;
+  };
   if (price.harm > 0) return "It takes the palm off a note that should be muted.";
-  if (price.rushed > 0) return `It makes the hands ${price.rushed} ms late.`;
-  if (price.stray > 0) return `It lets ${price.stray / 1000} dB·s more ring.`;
-  if (price.stray < 0) return `It lets ${-price.stray / 1000} dB·s less ring.`;
-  if (price.effort > 0) return `It costs ${price.effort / 10} more effort.`;
+  if (price.rushed > 0) return "It leaves no time for a gesture.";
+  if (price.stray > 0) return `It lets ${strings(rings, without)} ring.`;
+  if (price.stray < 0) return `Without it ${strings(without, rings)} would ring.`;
+  if (price.effort > 0) return `It costs ${price.effort < 10 ? "a little" : "some"} more effort.`;
   return "It costs nothing.";
 }
 

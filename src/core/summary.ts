@@ -1,12 +1,15 @@
+import { type Posture, postureOf } from "./drawing/marks.ts";
 import { planPassage } from "./engine.ts";
 import type { Passage } from "./passage/schema.ts";
-import { heardStrays, type StringState } from "./verdict/document.ts";
+import { heardStrays, type PlanDocument, type StringState } from "./verdict/document.ts";
 
 /** What the Shelf shows of a passage's plan. */
 export interface PlanSummary {
   strays: number;
   issues: number;
   /** The first bars in small: per step its place and share of the width, and every string's state. */
+  /** Both hands where the first stray ring begins, else at the first step that has them on the strings; null where they never are. */
+  hands: Posture | null;
   miniature: { at: number; width: number; states: StringState[] }[];
 }
 
@@ -21,6 +24,7 @@ export function summaryOf(passage: Passage): PlanSummary {
   return {
     strays: heardStrays(plan).length,
     issues: plan.issues.length,
+    hands: handsOf(plan),
     miniature: plan.steps
       .filter((step) => step.ms < shown)
       .map((step) => ({
@@ -29,4 +33,10 @@ export function summaryOf(passage: Passage): PlanSummary {
         states: step.strings.map((s) => s.state),
       })),
   };
+}
+
+function handsOf({ steps }: PlanDocument): Posture | null {
+  const postures = steps.map(postureOf);
+  const astray = postures.find(({ states }) => states.includes("stray"));
+  return astray ?? postures.find(({ marks }) => marks.length > 0) ?? null;
 }

@@ -1,5 +1,6 @@
 import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
 import type { OriginalFile } from "../core/formats/backup/backup.ts";
+import { SCHOOL_KEYS, schoolOf } from "../core/hands/schools.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
 import type { Database } from "./database/open.ts";
@@ -177,9 +178,11 @@ function instrumentName(instrument: Instrument): string {
 }
 
 function playerName(player: Player): string {
-  const ways = Object.entries(player).flatMap(([key, way]) =>
-    typeof way === "string" ? [`${key.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${way}`] : [],
-  );
+  const ways = SCHOOL_KEYS.flatMap((key) => {
+    const { short, options } = schoolOf(key);
+    const chosen = options.find(({ value }) => value === player[key]);
+    return chosen ? [`${short}: ${chosen.says}`] : [];
+  });
   return ["Player", ...ways].join(", ");
 }
 

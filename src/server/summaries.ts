@@ -2,11 +2,12 @@ import { createHash } from "node:crypto";
 import { Worker } from "node:worker_threads";
 import type { Passage } from "../core/passage/schema.ts";
 import type { PlanSummary } from "../core/summary.ts";
+import type { Limits } from "../core/verdict/document.ts";
 import { canonical } from "./library.ts";
 import type { FigureKind, FigureOf } from "./summary-worker.ts";
 
 /** Raised when plans come out differently, so that remembered summaries are made anew. */
-const ENGINE_VERSION = 2;
+const ENGINE_VERSION = 3;
 const MOST_REMEMBERED = 5000;
 
 type Answer = { job: number; figure: unknown } | { job: number; error: string };
@@ -22,9 +23,9 @@ export class Summaries {
     return this.figure("summary", passage);
   }
 
-  /** Highest tempo without stray rings and rushed moves; null if none. */
-  ceilingOf(passage: Passage): Promise<number | null> {
-    return this.figure("ceiling", passage);
+  /** Up to which tempo the hands keep up, and up to which nothing rings astray. */
+  limitsOf(passage: Passage): Promise<Limits> {
+    return this.figure("limits", passage);
   }
 
   private figure<K extends FigureKind>(kind: K, passage: Passage): Promise<FigureOf<K>> {

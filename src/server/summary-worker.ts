@@ -1,12 +1,12 @@
 import { parentPort } from "node:worker_threads";
-import { ceilingTempo, finished } from "../core/engine.ts";
+import { finished, limits } from "../core/engine.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { summaryOf } from "../core/summary.ts";
 
 /** What can be asked of a passage, and how it is worked out. */
 const FIGURES = {
   summary: summaryOf,
-  ceiling: (passage: Passage) => finished(ceilingTempo(passage)),
+  limits: (passage: Passage) => finished(limits(passage)),
 } as const;
 export type FigureKind = keyof typeof FIGURES;
 export type FigureOf<K extends FigureKind> = ReturnType<(typeof FIGURES)[K]>;

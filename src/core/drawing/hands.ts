@@ -291,7 +291,7 @@ function blowShapes(board: Board, { way, strings, direction, fingers, dead }: Bl
   const { m, paint, bodyX, y } = board;
   const at = bodyX(PICKING_PLACE.strike);
   const size = m.tip * 1.75;
-  const crosses = (x: number) => (dead ? strings.map((string) => cross([x, y(string)], m.tip * 0.42, m, paint)) : []);
+  const crosses = (x: number) => dead.map((string) => cross([x, y(string)], m.tip * 0.42, m, paint));
   const squares = (x: number) =>
     fingers.flatMap(({ string, finger }) => [
       slab(around([x, y(string)], size, size), 0, { fill: paint.picking }),

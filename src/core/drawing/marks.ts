@@ -25,8 +25,8 @@ export interface Blow {
   direction?: "down" | "up";
   /** Beside the first string, or beside each that is plucked. */
   fingers: readonly { string: number; finger: ContactFinger }[];
-  /** Struck so that no pitch is heard. */
-  dead: boolean;
+  /** Those of them that are struck so that no pitch is heard. */
+  dead: readonly number[];
 }
 
 /** Both hands on the strings at one step, and what is struck. */
@@ -89,17 +89,25 @@ function marksOf({ strings }: PlannedStep): Mark[] {
 
 const STRIKES: ReadonlySet<Action["does"]> = new Set(["stroke", "chuck", "rake", "brush"]);
 
-function blowsOf({ actions, struck = [], clicked = [] }: PlannedStep): Blow[] {
+function blowsOf({ actions, strings, struck = [], clicked = [] }: PlannedStep): Blow[] {
   const blows: Blow[] = [];
-  for (const { hand, does, part, by, places = [], direction } of actions) {
+  for (const { hand, does, by, places = [], direction } of actions) {
     // A slap of the fretting hand is drawn as that hand lying there.
     if (hand !== "picking" || by === "T") continue;
-    if (does === "pluck") blows.push({ way: "plucked", strings: places.map(({ string }) => string), fingers: places, dead: false });
+    if (does === "pluck") blows.push({ way: "plucked", strings: places.map(({ string }) => string), fingers: places, dead: [] });
     else if (STRIKES.has(does) && struck.length > 0) {
-      const isDead = does === "chuck" || part === "dead";
       const fingers = by === undefined ? [] : [{ string: struck[0]!, finger: by }];
-      blows.push({ way: "through", strings: struck, ...(direction === "down" || direction === "up" ? { direction } : {}), fingers, dead: isDead });
-    } else if (does === "click") blows.push({ way: "onto", strings: clicked.length > 0 ? clicked : struck, fingers: [], dead: true });
+      blows.push({
+        way: "through",
+        strings: struck,
+        ...(direction === "down" || direction === "up" ? { direction } : {}),
+        fingers,
+        dead: struck.filter((string) => strings[string - 1]!.state === "thud"),
+      });
+    } else if (does === "click") {
+      const onto = clicked.length > 0 ? clicked : struck;
+      blows.push({ way: "onto", strings: onto, fingers: [], dead: onto });
+    }
   }
   return blows;
 }

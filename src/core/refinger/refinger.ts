@@ -1,5 +1,5 @@
 import type { Bar, Passage } from "../passage/schema.ts";
-import { candidatesFor } from "../remedies/candidates.ts";
+import { candidatesFor, saysOf } from "../remedies/candidates.ts";
 import { patched } from "../remedies/patch.ts";
 import type { Patch, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
@@ -94,13 +94,14 @@ function bestChange(passage: Passage, planned: Planned, stray: Stray, replan: (p
   const now = replan(excerpt);
   const strays = straysOf(now, outcomesOf(now));
   let best: { what: string; patch: Patch; worth: number } | null = null;
-  for (const { kind, what, where, patch, price } of candidatesFor(passage, planned, stray)) {
+  for (const candidate of candidatesFor(passage, planned, stray)) {
+    const { kind, patch, price } = candidate;
     if (kind !== "finger" && kind !== "barre" && kind !== "place") continue;
     const changed = patched(passage, patch);
     if (!changed) continue;
     const then = replan(excerptOf(changed, bar));
     const worth = sumDb(strays) - sumDb(straysOf(then, outcomesOf(then))) - price;
-    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what: where ? `${what} (${where})` : what, patch, worth };
+    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what: saysOf([candidate]), patch, worth };
   }
   return best;
 }

@@ -11,13 +11,30 @@ import type { Planned } from "../verdict/verdict.ts";
 /** A change worth trying. */
 export interface Candidate {
   kind: RemedyKind;
-  /** What the player does, as the beginning of a sentence. */
+  /** What the player does, as the beginning of a sentence; "…" stands for the choice. */
   what: string;
+  /** One of several that would do, which stands in `what` for "…". */
+  choice?: string;
   /** Where, when it is at one place: "bar 2, 3 &". */
   where?: string;
   patch: Patch;
   /** What the change gives up, in dB of stray ring that it must at least take away. */
   price: number;
+}
+
+/** What to do, its choice in place. */
+export function whatOf({ what, choice = "" }: Candidate): string {
+  return what.replace("…", choice);
+}
+
+/** What to do, with all choices that do as well: "Take the ring or little finger for string 3". */
+export function saysOf(same: readonly Candidate[]): string {
+  const { kind, what, where } = same[0]!;
+  const all = [...new Set(same.flatMap(({ choice }) => (choice ? [choice] : [])))];
+  // Who ends a note early ends it no earlier than needed.
+  const choices = kind === "shorten" ? all.slice(0, 1) : all.map((choice, i) => (i < all.length - 1 ? choice.replace(" finger", "") : choice));
+  const said = choices.length < 3 ? choices.join(" or ") : `${choices.slice(0, -1).join(", ")} or ${choices.at(-1)}`;
+  return `${what.replace("…", said)}${where ? ` (${where})` : ""}`;
 }
 
 /**
@@ -126,7 +143,8 @@ function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): 
     .filter((finger) => finger !== now)
     .map((finger) => ({
       kind: "finger",
-      what: `Take the ${FINGER_NAMES[finger]} for string ${note.string}, fret ${note.fret}`,
+      choice: FINGER_NAMES[finger],
+      what: `Take the … for string ${note.string}, fret ${note.fret}`,
       where,
       patch: [
         { op: "test", path, value: written },
@@ -207,7 +225,8 @@ function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): C
     const changesSound = (fret === 0) !== (note.fret === 0);
     found.push({
       kind: "place",
-      what: `Play the note of string ${note.string}, fret ${note.fret} on string ${string}, ${fret === 0 ? "open" : `fret ${fret}`}`,
+      what: `Play the note of string ${note.string}, fret ${note.fret} on …`,
+      choice: `string ${string}, ${fret === 0 ? "open" : `fret ${fret}`}`,
       where,
       patch: [
         { op: "test", path, value: written },
@@ -299,7 +318,8 @@ function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Ca
     const ms = Math.round((by / ticksOf("1/4")) * (60_000 / tempo));
     return {
       kind: "shorten",
-      what: `End the note on string ${note.string} ${says} early`,
+      what: `End the note on string ${note.string} … early`,
+      choice: says,
       where,
       patch: [
         { op: "test", path, value: written },

@@ -91,7 +91,7 @@ describe("remedies of each kind", () => {
     const places = (passage: Passage, string: number) => {
       const ring: Stray = { string: 6, fromBar: 1, fromAt: "1/4", toBar: 1, toAt: "1/2", cause: "carry-over", db: 20 };
       const all = candidatesFor(passage, planStages(passage), ring).filter((c) => c.kind === "place" && c.what.includes(`of string ${string},`));
-      return [...new Set(all.map((c) => Number(/ on string (\d)/.exec(c.what)![1])))];
+      return [...new Set(all.map((c) => Number(/^string (\d)/.exec(c.choice!)![1])))];
     };
     // E at fret 12 of string 1 lies at 17, 21 of the next two strings; from 12 to 21 are 131 mm of 648, to fret 2 of string 4 it has no way down.
     expect(places(passageOf(line(4, ["1/12", "1/12"])), 1)).toEqual([2, 3]);

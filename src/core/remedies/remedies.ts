@@ -5,7 +5,7 @@ import { settingsOf } from "../passage/settings.ts";
 import type { Remedy, RemedyKind, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
 import { loudnessWords } from "../words/loudness.ts";
-import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
+import { type Candidate, candidatesFor, saysOf, tempoChange, whatOf } from "./candidates.ts";
 import { patched } from "./patch.ts";
 
 /** Loudest stray rings that remedies are sought for; the same one in a later bar mostly goes the same way. */
@@ -41,7 +41,10 @@ export function* remediesFor(
   }
   // What helps alike at several places is one remedy for all of them.
   const alike = new Map<string, Tried[]>();
-  for (const tried of found) alike.set(tried.candidate.what, [...(alike.get(tried.candidate.what) ?? []), tried]);
+  for (const tried of found) {
+    const name = whatOf(tried.candidate);
+    alike.set(name, [...(alike.get(name) ?? []), tried]);
+  }
   const remedies: Tried[] = [];
   for (const same of alike.values()) {
     const joined = same.length > 1 ? tryOut(together(same), passage, before, replan) : undefined;
@@ -49,36 +52,42 @@ export function* remediesFor(
     remedies.push(...(joined ? [joined] : same));
   }
   const rank = ({ candidate: { kind } }: Tried) => ORDER.indexOf(kind);
-  // What is said alike is one line.
-  const said = new Set<string>();
-  return remedies
-    .sort((a, b) => rank(a) - rank(b) || a.left.length - b.left.length || b.worth - a.worth)
-    .map(({ remedy }) => remedy)
-    .filter(({ says }) => !said.has(says) && said.add(says))
-    .slice(0, MOST_REMEDIES);
+  // Choices that come to the same are one line: the best of them is taken, the others are named.
+  const lines = new Map<string, Tried[]>();
+  for (const tried of remedies.sort((a, b) => rank(a) - rank(b) || a.left.length - b.left.length || b.worth - a.worth)) {
+    const { kind, what, where } = tried.candidate;
+    const line = JSON.stringify([kind, what, where, tried.effect]);
+    lines.set(line, [...(lines.get(line) ?? []), tried]);
+  }
+  return [...lines.values()]
+    .slice(0, MOST_REMEDIES)
+    .map((same) => ({ ...same[0]!.remedy, says: `${saysOf(same.map(({ candidate }) => candidate))}: ${same[0]!.effect}` }));
 }
 
 /** A change that helps, and what is left then. */
 interface Tried {
   candidate: Candidate;
   remedy: Remedy;
+  /** What then still rings. */
+  effect: string;
   left: readonly Stray[];
   worth: number;
 }
 
 /** A change planned anew; null where it takes away less than it gives up, or makes anything worse. */
 function tryOut(candidate: Candidate, passage: Passage, before: Standing, replan: (passage: Passage) => Planned): Tried | null {
-  const { kind, what, where, patch, price } = candidate;
+  const { kind, patch, price } = candidate;
   const changed = patched(passage, patch);
-  if (!changed) throw new Error(`a remedy does not apply: ${what}`);
+  if (!changed) throw new Error(`a remedy does not apply: ${whatOf(candidate)}`);
   const after = standing(replan(changed));
   const ringRemovedDb = fallDb(before.strays, after.strays);
   const worse = after.harm > before.harm || after.rushed > before.rushed || after.unplayable > before.unplayable || after.stray >= before.stray;
   if (worse || ringRemovedDb <= price) return null;
   const left = new Set(after.strays.map(nameOf));
   const removes = before.strays.filter((stray) => !left.has(nameOf(stray))).map(({ string, fromBar, fromAt }) => ({ string, fromBar, fromAt }));
-  const says = `${what}${where ? ` (${where})` : ""}: ${effectWords(after.strays, AUDIBLE_DB[settingsOf(passage).gain])}`;
-  return { candidate, remedy: { kind, says, ringRemovedDb, removes, patch }, left: after.strays, worth: ringRemovedDb - price };
+  const effect = effectWords(after.strays, AUDIBLE_DB[settingsOf(passage).gain]);
+  const remedy = { kind, says: `${saysOf([candidate])}: ${effect}`, ringRemovedDb, removes, patch };
+  return { candidate, remedy, effect, left: after.strays, worth: ringRemovedDb - price };
 }
 
 /** The same change at several places. */

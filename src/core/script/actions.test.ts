@@ -1,11 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { planPassage } from "../engine.ts";
+import { planPassage, planStages } from "../engine.ts";
+import { partsOf } from "../hands/parts.ts";
 import type { Passage } from "../passage/schema.ts";
 import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import type { PlanDocument } from "../verdict/document.ts";
-import { after, type Known, nothingKnown } from "./known.ts";
+import type { Action, PlanDocument } from "../verdict/document.ts";
+import { phraseOf } from "../words/actions.ts";
+import { type Known, nothingKnown } from "./known.ts";
+import { after, strokesKnown } from "./reading.ts";
 
 /** Contacts of a step as "hand part finger strings", from the plan and from what a reader of actions knows. */
 function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
@@ -27,22 +30,80 @@ function known({ presses, groups }: Known): string[] {
   return [...all].map(([key, on]) => `${key} ${[...new Set(on)].sort()}`).sort();
 }
 
+/** Every action that was met, once. */
+const met = new Map<string, Action>();
+
+const ascending = (strings: readonly number[]) => [...new Set(strings)].sort((a, b) => a - b);
+
+const DEAD_WHATEVER = new Set(["chuck", "click", "rake"]);
+
 describe("actions", () => {
   const check = (passage: Passage) => {
     const plan = planPassage(passage, { why: "nothing", pinPrices: false });
+    for (const { actions } of plan.steps) for (const action of actions) met.set(JSON.stringify(action), action);
     // Nobody can press two frets with one finger: such a passage is told as faulty, not played.
     if (plan.issues.some(({ code }) => code === "finger-in-two-places")) return;
+    const planned = planStages(passage).timeline.steps;
     let reader = nothingKnown(passage.instrument.tuning.length);
     plan.steps.forEach((step, i) => {
+      const where = `${passage.title}, step ${i}, bar ${step.bar} at ${step.at}: ${JSON.stringify(step.actions)}`;
+      const strokes = strokesKnown(reader, step.actions);
+      expect(ascending(strokes.flatMap(({ strings }) => strings)), where).toEqual(ascending([...(step.struck ?? []), ...(step.clicked ?? [])]));
+      const { stroke } = planned[i]!;
+      if (stroke && step.struck && !DEAD_WHATEVER.has(stroke.as)) expect(strokes[0]?.sounds, where).toBe(stroke.as === "play" && stroke.kind !== "none");
       reader = after(reader, step.actions);
-      expect(known(reader), `${passage.title}, step ${i}, bar ${step.bar} at ${step.at}: ${JSON.stringify(step.actions)}`).toEqual(inPlan(step));
+      expect(known(reader), where).toEqual(inPlan(step));
     });
   };
-  it.each(demoPassages().map((passage) => [passage.title, passage] as const))("whoever is told only the actions of %s knows every contact", (_, passage) =>
-    check(passage),
+  it.each(demoPassages().map((passage) => [passage.title, passage] as const))(
+    "whoever is told only the actions of %s knows every contact and every stroke",
+    (_, passage) => check(passage),
   );
   it("so for 500 random passages", () => {
     for (let seed = 1; seed <= 200; seed++) check(randomPassage(seed, 4));
     for (const passage of somePassages(14, 300)) check(passage);
   });
+  it("whatever field of one of them changes, something else is said", () => {
+    let tried = 0;
+    for (const action of met.values())
+      for (const other of changed(action)) {
+        tried++;
+        expect(phraseOf(other), `${JSON.stringify(action)} ${JSON.stringify(other)}`).not.toBe(phraseOf(action));
+      }
+    expect(met.size).toBeGreaterThan(1000);
+    expect(tried).toBeGreaterThan(3000);
+  });
 });
+
+/** The same action with one field changed, in every way that keeps it an action of its hand. */
+function changed(action: Action): Action[] {
+  const others: Action[] = [];
+  const { hand, does, part, places, strings, by, from, to, direction, chord } = action;
+  const otherFinger = (finger: Action["by"]) => (typeof finger === "number" ? (finger === 4 ? 3 : 4) : finger === "m" ? "a" : "m");
+  if (places?.length) {
+    const [first, ...rest] = places;
+    others.push({ ...action, places: [{ ...first!, string: first!.string + 1 }, ...rest] });
+    others.push({ ...action, places: [{ ...first!, finger: otherFinger(first!.finger)! }, ...rest] });
+    if (first!.fret !== undefined) others.push({ ...action, places: [{ ...first!, fret: first!.fret + 1 }, ...rest] });
+    if (rest.length > 0) others.push({ ...action, places: rest });
+  }
+  if (does === "stroke")
+    for (const other of [undefined, "dead", "open", "slap", "dead slap", "pop"]) if (other !== part && by !== "T") others.push(withPart(action, other));
+  if (part !== undefined && (does === "rest" || does === "lift") && part !== "fret-wrap" && by !== "p")
+    for (const other of partsOf(hand)) if (other !== part && other !== "press" && part !== "press") others.push({ ...action, part: other });
+  if (strings?.length) {
+    others.push({ ...action, strings: strings.map((s) => s + 1) });
+    others.push({ ...action, strings: [...strings, Math.max(...strings) + 1] });
+  }
+  if (by !== undefined && by !== "p" && by !== "T") others.push({ ...action, by: otherFinger(by)! });
+  if (from !== undefined) others.push({ ...action, from: from + 1 });
+  if (to !== undefined) others.push({ ...action, to: to + 1 });
+  const turned = { down: "up", up: "down", bass: "treble", treble: "bass" } as const;
+  if (direction !== undefined) others.push({ ...action, direction: turned[direction] });
+  if (chord !== undefined) others.push({ ...action, chord: `${chord}7` });
+  return others;
+}
+
+function withPart({ part: _, ...action }: Action, part: string | undefined): Action {
+  return part === undefined ? action : { ...action, part };
+}

@@ -6,7 +6,9 @@ import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Action, ActionPlace } from "../verdict/document.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
-import { after, type Known, keyOf, nothingKnown, samePlaces, samePress, struckByHabit } from "./known.ts";
+import { palmBehind } from "./habits.ts";
+import { type Known, keyOf, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";
+import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
 export interface Told {
@@ -18,21 +20,23 @@ export interface Told {
  * What both hands do at one step, so that who is told no more than actions knows where every finger is: strokes and presses first,
  * then what touches strings otherwise than habit has it.
  */
-export function actionsAt({ timeline, fingering, wrap }: Planned, outcome: Outcome, index: number, before: Known | null): Told {
+export function actionsAt({ settings, timeline, fingering, wrap }: Planned, outcome: Outcome, index: number, before: Known | null): Told {
   const step = timeline.steps[index]!;
   const known = before ?? nothingKnown(timeline.strings);
   const hand = fingering.hands[index]!;
   const presses = hand.presses.filter(({ finger }) => finger !== 0);
   const wraps: Action[] = index === 0 && wrap.on ? [{ hand: "fretting", does: "rest", part: "fret-wrap", strings: stringsUpTo(timeline.strings) }] : [];
   const touching = new Set(outcome.fretting.contacts.flatMap(({ part, finger }) => (part === "ease" ? [finger as Press["finger"]] : [])));
+  const school: Action[] = index === 0 && settings.index === "arched" ? [{ hand: "fretting", does: "lean", part: "arched", strings: [] }] : [];
   const put = pressing(known, presses, hand.left, touching, step);
-  const first = [...strokesOf(step, outcome, known, put), ...put, ...shaping(step, presses, put), ...wraps];
+  const first = [...strokesOf(step, outcome, known, put), ...put, ...shaping(step, presses, put), ...wraps, ...school];
   const target = groupsOf(outcome, step);
-  const actions = [...first];
+  let actions = [...first];
   // What is told of one finger can change what habit says of another.
   for (let round = 0; round < ROUNDS; round++) {
+    actions = withDeadness(known, actions, step);
     const habit = after(known, actions);
-    const more = corrections(habit, known, target, outcome, hand.left, step);
+    const more = corrections(habit, known, target, outcome, hand.left, step, round > 0);
     if (more.length === 0) return { actions, known: habit };
     actions.push(...more);
   }
@@ -40,6 +44,19 @@ export function actionsAt({ timeline, fingering, wrap }: Planned, outcome: Outco
 }
 
 const ROUNDS = 8;
+
+/** That a stroke is dead is told where nobody would know it, and that it sounds where nobody would. */
+function withDeadness(known: Known, actions: readonly Action[], { stroke }: Step): Action[] {
+  if (!stroke || (stroke.as !== "play" && stroke.as !== "ghost")) return [...actions];
+  const isDead = stroke.as === "ghost";
+  const isHabit = isDeadByHabit(known, actions);
+  return actions.map((action): Action => {
+    const { hand, does, part = "", by } = action;
+    // What was told once stays told.
+    if (hand !== "picking" || does !== "stroke" || by === "T" || isDead === isHabit || /^(dead|open)/.test(part)) return action;
+    return { ...action, part: `${isDead ? "dead" : "open"} ${part}`.trim() };
+  });
+}
 
 function stringsUpTo(count: number): number[] {
   return Array.from({ length: count }, (_, s) => s + 1);
@@ -65,9 +82,11 @@ function strokesOf({ stroke }: Step, outcome: Outcome, known: Known, put: readon
   const clicks: Action[] = stroke.clicked.length > 0 ? [{ hand: "picking", does: "click", strings: [...stroke.clicked] }] : [];
   const usual = String(struckByHabit(known, put));
   const isSame = (strings: readonly number[]) => String([...strings].sort((a, b) => a - b)) === usual;
-  const strokes = strokeOf(stroke, outcome, known.count).map(
-    ({ strings, ...action }): Action => (strings && !isSame(strings) ? { ...action, strings } : action),
-  );
+  const strokes = strokeOf(stroke, outcome, known.count).map((action): Action => {
+    const { strings, from, ...rest } = action;
+    if (action.does === "chuck") return String(strings) === String(known.chucks?.strings) && from === known.chucks?.from ? rest : action;
+    return strings && isSame(strings) ? rest : action;
+  });
   return [...strokes, ...clicks];
 }
 
@@ -85,7 +104,7 @@ function strokeOf(stroke: TimelineStroke, outcome: Outcome, count: number): Acti
   }
   if (as === "click") return [{ hand, does: "click", ...way, strings }];
   if (as === "rake") return [{ hand, does: "rake", ...way, strings }];
-  if (as === "ghost") return [{ hand, does: "stroke", ...way, part: "dead", strings }];
+  if (as === "ghost") return [{ hand, does: "stroke", ...way, strings }];
   if (kind === "down" || kind === "up" || kind === "slap" || kind === "pop") return [{ hand, does: "stroke", ...way, strings }];
   const named = new Map(stroke.notes.flatMap((note) => (note.by ? [[note.string, note.by] as const] : [])));
   if (strings.length > 1 && named.size === 0 && strings.some((string) => fingerOfString(string, count) !== kind) && !isPinch(strings, count))
@@ -121,24 +140,24 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   }
   // A finger that slurs one of several strings it presses is told for the others too.
   const partly = fresh.filter((press) => press.strings.some((s) => slurred.has(s)) && press.strings.some((s) => !slurred.has(s)));
-  if (partly.length > 0) actions.push({ hand, does: "down", places: partly.flatMap((press) => placesOf(press).filter(({ string }) => !slurred.has(string))) });
+  if (partly.length > 0) actions.push({ hand, does: "down", places: placesOf(partly).filter(({ string }) => !slurred.has(string)) });
   const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger));
   const rests = ({ finger }: Press) => left.some((press) => press.finger === finger);
   const chord = step.stroke?.chord;
-  const whole = presses.flatMap(placesOf).sort((a, b) => b.string - a.string);
-  if (chord !== undefined && down.length > 0 && whole.length > 1 && slurred.size === 0)
-    actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), whole) ? {} : { places: whole }), chord });
+  const whole = placesOf(presses);
+  const isChord = chord !== undefined && down.length > 0 && whole.length > 1 && slurred.size === 0;
+  if (isChord) actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), whole) ? {} : { places: whole }), chord });
   else actions.push(...byFinger(known, presses, { fresh, again, down, gone: gone.filter(rests), isAll: gone.length === known.presses.length }));
   // Fingers that neither press nor rest any more leave the strings.
   const off = [...known.resting, ...gone].filter(
     (press, k, all) => !rests(press) && presses.every(({ finger }) => finger !== press.finger) && all.findIndex(({ finger }) => finger === press.finger) === k,
   );
-  actions.push(...off.map(({ finger }): Action => ({ hand, does: "lift", by: finger as ContactFinger })));
+  if (!isChord) actions.push(...off.map(({ finger }): Action => ({ hand, does: "lift", by: finger as ContactFinger })));
   // Before its first note the hand lies where that will be.
   const come = left.filter(
     (press) => press.finger !== 0 && [...known.presses, ...known.resting].every(({ finger }) => finger !== press.finger) && touching.has(press.finger),
   );
-  actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf(press) })));
+  actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf([press]) })));
   return actions;
 }
 
@@ -156,7 +175,10 @@ function byFinger(
   else if (!movesOn) actions.push(...each("let-go", gone));
   if (again.length > 0 && known.resting.every((was) => again.some((press) => samePress(was, press)))) actions.push({ hand, does: "press" });
   else actions.push(...each("press", again));
-  if (down.length > 0) actions.push({ hand, does: "down", places: down.flatMap(placesOf).sort((a, b) => b.string - a.string) });
+  const moved = movedTo(known.shape, down[0]?.fret ?? 0);
+  const isMoved = moved.length > 1 && moved.length === down.length && down.every((press, k) => samePress(press, moved[k]!));
+  if (isMoved) actions.push({ hand, does: "down", to: down[0]!.fret });
+  else if (down.length > 0) actions.push({ hand, does: "down", places: placesOf(down) });
   if (movesOn)
     actions.push(
       ...each(
@@ -165,10 +187,6 @@ function byFinger(
       ),
     );
   return actions;
-}
-
-function placesOf({ finger, fret, strings }: Press): ActionPlace[] {
-  return strings.map((string) => ({ string, fret, finger: finger as ContactFinger }));
 }
 
 /** What fingers and tapping hand do to notes that begin or are let back here; of what is put down in the same moment the place is not named again. */
@@ -200,10 +218,11 @@ function corrections(
   outcome: Outcome,
   left: readonly Press[],
   step: Step,
+  inFull: boolean,
 ): Action[] {
   const actions: Action[] = [];
   const keys = [...new Set([...habit.groups.keys(), ...target.keys()])];
-  const palm = palmAction(habit, before, target, outcome, step);
+  const palm = palmAction(habit, before, target, outcome, step, inFull);
   if (palm) actions.push(palm);
   for (const key of keys) {
     const [hand, part, by] = key.split(" ") as [string, string, string];
@@ -218,10 +237,7 @@ function corrections(
   return actions;
 }
 
-const PALM = keyOf("picking", "palm", undefined);
-
 /** There is one thumb: where it is told to rest it is not where it was. */
-const [THUMB, THUMB_BACK] = [keyOf("picking", "thumb", "p"), keyOf("picking", "thumb-return", "p")];
 const OTHER_THUMB: Readonly<Record<string, string>> = { [THUMB]: THUMB_BACK, [THUMB_BACK]: THUMB };
 
 function fingerFrom(text: string): ContactFinger | undefined {
@@ -237,8 +253,8 @@ function frettingAction(part: string, finger: ContactFinger | undefined, strings
     if (strings.length === 0) return { hand, does: "lift", ...by };
     return { hand, does: "rest", places: strings.map((string) => ({ string, fret, finger: finger! })) };
   }
+  if (part === "lay" || part === "slap") return strings.length === 0 ? { hand, does: "lift", part } : { hand, does: "lay", part, strings };
   if (strings.length === 0) return part === "thumb" ? { hand, does: "thumb-off" } : { hand, does: "lift", part, ...by };
-  if (part === "lay" || part === "slap") return { hand, does: "lay", part, strings };
   if (part === "thumb") return { hand, does: "thumb-over", strings };
   return { hand, does: "rest", part, ...by, strings };
 }
@@ -252,8 +268,15 @@ function pickingAction(part: string, finger: ContactFinger | undefined, strings:
   return { hand, does: "rest", part, ...by, strings };
 }
 
-/** The palm follows, stays or is off. */
-function palmAction(habit: Known, before: Known, target: ReadonlyMap<string, readonly number[]>, { picking }: Outcome, { stroke }: Step): Action | null {
+/** The palm follows, stays or is off; `inFull` where it was told without its strings in vain. */
+function palmAction(
+  habit: Known,
+  before: Known,
+  target: ReadonlyMap<string, readonly number[]>,
+  { picking }: Outcome,
+  { stroke }: Step,
+  inFull: boolean,
+): Action | null {
   const is = [...(target.get(PALM) ?? [])];
   const same = String(is) === String(habit.groups.get(PALM) ?? []);
   const hand = "picking" as const;
@@ -262,7 +285,9 @@ function palmAction(habit: Known, before: Known, target: ReadonlyMap<string, rea
   if (kind === "follow") {
     const lowest = stroke && stroke.crossed.length > 0 ? Math.max(...stroke.crossed) : 0;
     const from = lowest > 0 && is.length > 0 ? Math.max(1, is[0]! - lowest) : before.palmFollows || 1;
-    return { hand, does: "follow", strings: is, from };
+    return !inFull && String(palmBehind(habit, Math.max(0, ...habit.struck), from)) === String(is)
+      ? { hand, does: "follow", from }
+      : { hand, does: "follow", strings: is, from };
   }
   return is.length > 0 ? { hand, does: "palm", strings: is } : { hand, does: "lift", part: "palm" };
 }

@@ -8,6 +8,7 @@ import type { Intent, IntentTable } from "../intent/intent.ts";
 import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import { knownIn } from "../memory/known.ts";
 import { fractionOf } from "../music/ticks.ts";
+import type { Settings } from "../passage/settings.ts";
 import { silenced, stateAfter } from "../plan/costs.ts";
 import type { PlanPath } from "../plan/planner.ts";
 import type { Problem, StringStakes } from "../plan/problem.ts";
@@ -32,6 +33,7 @@ export interface Outcome {
 
 /** Everything the stages before the verdict found out. */
 export interface Planned {
+  settings: Settings;
   timeline: Timeline;
   grips: Grips;
   intent: IntentTable;

@@ -2,6 +2,7 @@ import type { ContactFinger } from "../hands/fingers.ts";
 import type { Hand, Kind } from "../hands/parts.ts";
 import type { Action, ActionPlace } from "../verdict/document.ts";
 import { ofFinger, runs, wordsOf } from "./contacts.ts";
+import { wordsIn } from "./figures.ts";
 
 /* What hands do, said as a player would: every field of an action is heard in its phrase. */
 
@@ -14,6 +15,22 @@ export function sentenceOf(actions: readonly Action[], hand: Action["hand"]): st
 /** The same as part of a longer line. */
 export function clauseOf(actions: readonly Action[]): string {
   return joined(actions).join("; ");
+}
+
+/** As many words are read at a glance. */
+const GLANCE = 6;
+
+/** What a picture of the hands shows as well: how they lie. */
+const LYING: ReadonlySet<Action["does"]> = new Set(["lean", "rest", "lay", "lift", "palm", "follow", "plant", "park", "hold", "thumb-over", "thumb-off"]);
+
+/** What a hand does beside its picture, at a glance: all of it where that is short, else the gestures, chords by name alone. */
+export function glanceOf(actions: readonly Action[], hand: Action["hand"]): string {
+  const whole = sentenceOf(actions, hand);
+  if (wordsIn(whole) <= GLANCE) return whole;
+  const gestures = actions
+    .filter(({ does }) => !LYING.has(does))
+    .map(({ places, ...action }) => (action.chord && places ? action : { ...action, places }) as Action);
+  return sentenceOf(gestures, hand) || whole;
 }
 
 const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold" };
@@ -57,6 +74,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
   const who = by === undefined ? "" : ofFinger(by);
   switch (does) {
     case "down":
+      if (places.length === 0 && to !== undefined) return `same shape at ${to}`;
       return chord ? `${chord}${places.length > 0 ? `: ${placesInWords(places)}` : ""}` : placesInWords(places);
     case "press":
       return who ? `${who} presses` : "press";
@@ -67,6 +85,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
     case "lift":
       return part ? wordsFor(part === "fret-wrap" ? "aid" : "fretting", part).gone(who) : `${who} off`;
     case "lean":
+      if (part === "arched") return "index arched";
       return strings.length > 0 ? wordsFor("fretting", "underside").lies(who || "index", on) : wordsFor("fretting", "underside").gone(who || "index");
     case "rest":
       if (places.length > 0) return `${placesInWords(places)} rests`;
@@ -107,7 +126,7 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
   switch (does) {
     case "stroke":
       if (by === "T") return ["fretting hand slaps", on].filter(Boolean).join(" ");
-      return [part === "dead" ? "dead" : "", part === "slap" || part === "pop" ? part : "", direction ?? "", who, on].filter((word) => word !== "").join(" ");
+      return [part, direction, who, on].filter(Boolean).join(" ");
     case "chuck":
       return `${["chuck", direction, who, part, on].filter(Boolean).join(" ")}${from === undefined ? "" : from === 1 ? ", hand flat" : `, edge from ${from}`}`;
     case "click":

@@ -40,7 +40,7 @@ const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Reco
     roll: { lies: (who, on) => `${who} rolls, still on ${on}`, gone: (who) => `${who} clear` },
     spare: { lies: (who, on) => `idle ${who} on ${on}`, gone: (who) => `idle ${who} off` },
     lay: { lies: (_, on) => `hand across ${on}`, gone: () => "hand off" },
-    slap: { lies: (_, on) => `slap across ${on}`, gone: () => "hand off" },
+    slap: { lies: (_, on) => `slap across ${on}`, gone: () => "slapping hand off" },
     thumb: { lies: (_, on) => `thumb over onto ${on}`, gone: () => "thumb off" },
   },
   picking: {
@@ -54,7 +54,7 @@ const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Reco
     replant: { lies: (who, on) => `${who || "pick"} back on ${on}`, gone: (who) => `${who || "pick"} off` },
     park: { lies: (who, on) => `${who} parked on ${on}`, gone: (who) => `${who} unparked` },
     "thumb-return": { lies: (_, on) => `thumb back on ${on}`, gone: () => "thumb off again" },
-    plant: { lies: (who, on) => `${who} planted on ${on}`, gone: (who) => `${who} planted no more` },
+    plant: { lies: (who, on) => `${who} planted on ${on}`, gone: (who) => `${who} lifts` },
   },
   aid: {
     "fret-wrap": { lies: (_, on) => `fret wrap over ${on}`, gone: () => "fret wrap off" },

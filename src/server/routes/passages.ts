@@ -83,10 +83,10 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     response.json(await summaries.of(stored.passage));
   });
 
-  router.get("/passages/:id/ceiling", async (request, response) => {
+  router.get("/passages/:id/limits", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
-    response.json({ ceilingTempo: await summaries.ceilingOf(stored.passage) });
+    response.json(await summaries.limitsOf(stored.passage));
   });
 
   router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), async (request, response) => {

@@ -1,4 +1,5 @@
 import { heardStrays, type Limit, type PlanDocument } from "../../core/verdict/document.ts";
+import { limitWords } from "../../core/words/time.ts";
 
 export interface VerdictMarkProps {
   plan: PlanDocument | null;
@@ -43,7 +44,7 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onL
 function LimitMark({ name, limit, onLimit }: { name: string; limit: Limit | null; onLimit: ((limit: Limit) => void) | undefined }) {
   const tempo = (
     <>
-      {name} <b>{limit === null ? "never" : limit.bar === undefined ? `${limit.tempo}+` : `to ${limit.tempo}`}</b>
+      {name} <b>{limitWords(limit)}</b>
     </>
   );
   if (limit?.bar === undefined || !onLimit) return <span title={limit?.says}>{tempo}</span>;

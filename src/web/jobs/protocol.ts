@@ -6,7 +6,7 @@ import type { Fault, Parsed } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import type { WavDepth } from "../../core/sound/wav.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
+import type { Limits, PlanDocument } from "../../core/verdict/document.ts";
 
 /** Messages between the page and a worker for long work. Work is stopped by terminating its worker. */
 export type JobRequest =
@@ -45,7 +45,7 @@ export type JobAnswer =
   | { kind: "read"; read: Parsed<FileRead> }
   | { kind: "exported"; file: Blob; name: string; remarks: { title: string; remarks: Fault[] }[] }
   | { kind: "compared"; index: number; plan: PlanDocument }
-  | { kind: "ceiling-of"; index: number; ceilingTempo: number | null }
+  | { kind: "limits-of"; index: number; limits: Limits }
   /** Root mean square of each version's sound; null for one that is silent there. */
   | { kind: "levels"; levels: (number | null)[] }
   | { kind: "failed"; says: string };

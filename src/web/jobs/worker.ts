@@ -1,4 +1,4 @@
-import { ceilingTempo, documentOf, finished, loudness, planStages, refinger } from "../../core/engine.ts";
+import { documentOf, finished, limits, loudness, planStages, refinger } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { readBytes, writeBytes } from "../../core/formats/files.ts";
@@ -145,7 +145,7 @@ function compare({ passages, fromBar, toBar }: Extract<JobRequest, { kind: "comp
     return { passage, planned, own };
   });
   post({ kind: "levels", levels: all.map(({ passage, planned }) => levelOf(passage, planned, fromBar, toBar)) });
-  for (const [index, { passage, own }] of all.entries()) post({ kind: "ceiling-of", index, ceilingTempo: finished(ceilingTempo(passage, own)) });
+  for (const [index, { passage, own }] of all.entries()) post({ kind: "limits-of", index, limits: finished(limits(passage, own)) });
 }
 
 /** Root mean square of the sound of some bars. */

@@ -87,8 +87,10 @@ export function Setup() {
 }
 
 function describePlayer(player: Player): string {
-  const chosen = SCHOOL_KEYS.flatMap((key) => (player[key] === undefined ? [] : [`${schoolOf(key).short}: ${player[key]}`]));
-  return chosen.length > 0 ? chosen.join(", ") : "the usual way with everything";
+  const chosen = SCHOOL_KEYS.flatMap((key) =>
+    player[key] === undefined ? [] : [`${schoolOf(key).short}: ${schoolOf(key).options.find(({ value }) => value === player[key])!.says}`],
+  );
+  return chosen.length > 0 ? chosen.join("; ") : "the usual way with everything";
 }
 
 function Items<T>({

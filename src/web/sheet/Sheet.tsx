@@ -1,11 +1,13 @@
 import { Download, Printer } from "lucide-react";
-import { useMemo, useState } from "react";
-import { LEGEND_HEIGHT, legend, PAPERS, type Paper, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { legendSvg, PAPERS, type Paper, type System, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { limitsWords } from "../../core/words/time.ts";
 import { Drawing } from "../parts/Drawing.tsx";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { usePlan } from "../planner/use-plan.ts";
+import { useLook } from "../setup/look.tsx";
 
 const ON_PAPER = "mb-4 break-inside-avoid [&>svg]:h-auto [&>svg]:max-w-full";
 const OPTIONS = (Object.keys(PAPERS) as Paper[]).map((value) => ({ value, says: PAPERS[value].says }));
@@ -13,10 +15,18 @@ const OPTIONS = (Object.keys(PAPERS) as Paper[]).map((value) => ({ value, says: 
 /** A printable page of the plan for the music stand, black on white; printing and saving as SVG. */
 export function Sheet({ passage }: { passage: Passage }) {
   const { plan, of } = usePlan(passage);
+  const { look } = useLook();
   const [paper, setPaper] = useState<Paper>("a4");
-  const systems = useMemo(() => (plan && of === passage ? sheetOf(passage, plan, paper) : null), [plan, of, passage, paper]);
+  const { ref, widthPx } = useRoom();
+  const paperPx = PAPERS[paper].widthPx;
+  const systems = useMemo(() => (plan && of === passage ? sheetOf(passage, plan, paperPx, look.frets) : null), [plan, of, passage, paperPx, look]);
+  // A narrow screen has lines of its own; paper always has the paper's.
+  const narrow = useMemo(() => {
+    const roomPx = Math.max(LEAST_ROOM, widthPx);
+    return systems && plan && widthPx > 0 && roomPx < paperPx ? sheetOf(passage, plan, roomPx, look.frets) : null;
+  }, [systems, plan, passage, widthPx, paperPx, look]);
   if (!plan || !systems) return <Waiting says="Drawing the sheet" />;
-  const drawing = () => URL.createObjectURL(new Blob([sheetSvg(passage, plan, paper)], { type: "image/svg+xml" }));
+  const drawing = () => URL.createObjectURL(new Blob([sheetSvg(passage, plan, paper, look.frets)], { type: "image/svg+xml" }));
   return (
     <div className={`sheet-${paper} h-full overflow-auto bg-base-200 p-4 print:bg-white print:p-0`}>
       <div className="mx-auto mb-4 flex max-w-3xl flex-wrap items-end gap-4 print:hidden">
@@ -46,19 +56,46 @@ export function Sheet({ passage }: { passage: Passage }) {
         <header className="mb-3 flex items-baseline justify-between">
           <h2 className="text-2xl font-bold">{passage.title}</h2>
           <span>
-            {passage.tempo} bpm{plan.ceilingTempo ? `, clean and in time to ${plan.ceilingTempo}` : ""}
+            {passage.tempo} bpm{plan.limits ? `, ${limitsWords(plan.limits)}` : ""}
           </span>
         </header>
-        {systems.map((system, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: systems have no other name
-          <Drawing key={i} svg={system.svg} label={`Line ${i + 1}`} className={ON_PAPER} />
-        ))}
-        <Drawing
-          svg={`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 680 ${LEGEND_HEIGHT}" width="680" height="${LEGEND_HEIGHT}">${legend()}</svg>`}
-          label="What the signs mean"
-          className={ON_PAPER}
-        />
+        <div ref={ref}>
+          <Lines systems={systems} widthPx={paperPx} className={narrow ? "hidden print:block" : ""} />
+          {narrow && <Lines systems={narrow} widthPx={Math.max(LEAST_ROOM, widthPx)} className="print:hidden" />}
+        </div>
       </article>
     </div>
   );
+}
+
+/** Narrower than this no line of music can be read. */
+const LEAST_ROOM = 300;
+
+/** Lines of music with what the signs mean under them. */
+function Lines({ systems, widthPx, className }: { systems: readonly System[]; widthPx: number; className: string }) {
+  return (
+    <div className={className}>
+      {systems.map((system, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: systems have no other name
+        <Drawing key={i} svg={system.svg} label={`Line ${i + 1}`} className={ON_PAPER} />
+      ))}
+      <Drawing svg={legendSvg(widthPx)} label="What the signs mean" className={ON_PAPER} />
+    </div>
+  );
+}
+
+/** How wide there is room for lines on this screen; 0 until that is known. */
+function useRoom() {
+  const ref = useRef<HTMLDivElement>(null);
+  const [widthPx, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    const measure = () => {
+      const wide = ref.current?.clientWidth ?? 0;
+      if (wide > 0) setWidth(wide);
+    };
+    measure();
+    addEventListener("resize", measure);
+    return () => removeEventListener("resize", measure);
+  });
+  return { ref, widthPx };
 }

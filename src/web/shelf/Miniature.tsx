@@ -1,4 +1,17 @@
+import { useMemo } from "react";
+import { drawHands } from "../../core/drawing/hands.ts";
+import type { Posture } from "../../core/drawing/marks.ts";
 import type { PlanSummary } from "../../core/summary.ts";
+import { Drawing } from "../parts/Drawing.tsx";
+import { PAGE } from "../parts/HandsPicture.tsx";
+import { useLook } from "../setup/look.tsx";
+
+/** Both hands of a passage in small. */
+export function SmallHands({ hands }: { hands: Posture }) {
+  const { look } = useLook();
+  const svg = useMemo(() => drawHands(hands, { size: "small", paint: PAGE, frets: look.frets, top: look.top }), [hands, look]);
+  return <Drawing svg={svg} className="w-20 shrink-0" />;
+}
 
 /** The first seconds of a plan in small: ink for what sounds, the alarm for stray rings. */
 export function Miniature({ summary, strings }: { summary: PlanSummary; strings: number }) {

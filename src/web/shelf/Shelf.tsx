@@ -4,9 +4,10 @@ import { Archive, ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-re
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
+import { limitsWords } from "../../core/words/time.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { api, type ListedPassage, troubleOf, useBinMutation, useCeilingQuery, useCreateMutation, useListQuery, useSummaryQuery } from "../store/api.ts";
+import { api, type ListedPassage, troubleOf, useBinMutation, useCreateMutation, useLimitsQuery, useListQuery, useSummaryQuery } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -14,7 +15,7 @@ import { BackupDialog } from "./BackupDialog.tsx";
 import { Bin } from "./Bin.tsx";
 import { ExportDialog } from "./ExportDialog.tsx";
 import { ImportDialog, type ImportSource } from "./ImportDialog.tsx";
-import { Miniature } from "./Miniature.tsx";
+import { Miniature, SmallHands } from "./Miniature.tsx";
 import { NewPassage } from "./NewPassage.tsx";
 
 const KIND_NAMES = { "electric-guitar": "electric", "acoustic-guitar": "steel-string", "nylon-guitar": "nylon-string", "electric-bass": "bass" } as const;
@@ -198,7 +199,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
   const asked = { id: passage.id, version: passage.version };
   const { data: summary, error } = useSummaryQuery(asked);
   // One after the other: what is seen first is planned first.
-  const { data: ceiling } = useCeilingQuery(asked, { skip: !summary });
+  const { data: limits } = useLimitsQuery(asked, { skip: !summary });
   const [bin] = useBinMutation();
   const [create] = useCreateMutation();
   const dispatch = useDispatch<Dispatch>();
@@ -240,12 +241,19 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
         <p className="quiet text-sm">changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}</p>
       </div>
       <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-3 md:col-span-1">
-        {summary ? <Miniature summary={summary} strings={passage.strings} /> : <div className="h-16 w-full motion-safe:animate-pulse rounded bg-base-200" />}
+        {summary ? (
+          <span className="flex items-center gap-4">
+            {summary.hands && <SmallHands hands={summary.hands} />}
+            <Miniature summary={summary} strings={passage.strings} />
+          </span>
+        ) : (
+          <div className="h-16 w-full motion-safe:animate-pulse rounded bg-base-200" />
+        )}
       </Link>
       <div className="max-md:col-span-2">
         <StrayCount summary={summary} failed={Boolean(error)} />
-        <p className="quiet" title="The highest tempo at which nothing rings astray and no gesture is rushed">
-          {ceiling?.ceilingTempo ? `clean to ${ceiling.ceilingTempo}` : `${passage.tempo} bpm`}
+        <p className="quiet">
+          {limits ? limitsWords(limits) : `${passage.tempo} bpm`}
           {passage.goalTempo && `, goal ${passage.goalTempo}`}
         </p>
       </div>

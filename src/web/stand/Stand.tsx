@@ -79,8 +79,8 @@ export function Stand({
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what may scroll must be reachable by keys */}
             <section aria-label="Now" aria-live="polite" tabIndex={0} className="flex flex-col gap-3 lg:min-h-0 lg:gap-4 lg:overflow-auto">
               <h2 className="text-4xl font-bold tabular-nums sm:text-6xl">{placeWords(passage, step)}</h2>
-              <HandsPicture step={step} className="w-full max-w-4xl" />
-              <HandSentences step={step} isFirst={now === 0} className="gap-3 text-xl leading-snug sm:text-3xl" />
+              <HandsPicture step={step} className="w-full max-w-5xl" />
+              <HandSentences step={step} isFirst={now === 0} atGlance className="gap-4 text-2xl leading-snug sm:text-5xl" />
               {step.strings.some((s) => s.state === "stray") && (
                 <p className="text-3xl font-bold" style={{ color: "var(--stray)" }}>
                   String {step.strings.flatMap((s) => (s.state === "stray" ? [s.string] : [])).join(" and ")} rings astray.
@@ -95,7 +95,7 @@ export function Stand({
                 <>
                   <h2 className="quiet text-2xl font-bold tabular-nums sm:text-4xl">then {placeWords(passage, next)}</h2>
                   <HandsPicture step={next} className="w-full max-w-xl" />
-                  <HandSentences step={next} isFirst={false} className="gap-3 text-lg leading-snug sm:text-2xl" />
+                  <HandSentences step={next} isFirst={false} atGlance className="gap-3 text-xl leading-snug sm:text-3xl" />
                 </>
               ) : (
                 <p className="quiet text-4xl">the end</p>

@@ -4,6 +4,7 @@ import type { InstrumentKind } from "../../core/music/instruments.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
+import type { Limits } from "../../core/verdict/document.ts";
 
 export interface ListedPassage {
   id: string;
@@ -73,8 +74,8 @@ export const api = createApi({
       providesTags: (_result, _error, where) => [where],
     }),
     summary: build.query<PlanSummary, { id: string; version: number }>({ query: ({ id }) => `passages/${id}/summary`, keepUnusedDataFor: 3600 }),
-    ceiling: build.query<{ ceilingTempo: number | null }, { id: string; version: number }>({
-      query: ({ id }) => `passages/${id}/ceiling`,
+    limits: build.query<Limits, { id: string; version: number }>({
+      query: ({ id }) => `passages/${id}/limits`,
       keepUnusedDataFor: 3600,
     }),
     passage: build.query<StoredPassage, string>({ query: (id) => `passages/${id}`, keepUnusedDataFor: 0 }),
@@ -125,7 +126,7 @@ export const {
   useHealthQuery,
   useListQuery,
   useSummaryQuery,
-  useCeilingQuery,
+  useLimitsQuery,
   usePassageQuery,
   useCreateMutation,
   useImportFileMutation,

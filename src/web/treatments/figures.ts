@@ -1,10 +1,12 @@
 import type { Passage } from "../../core/passage/schema.ts";
 import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
+import { limitWords } from "../../core/words/time.ts";
 
 /** What players compare, in the order of the table; null while it is not known. */
 export const FIGURES: readonly { title: string; of(passage: Passage, plan: PlanDocument): number | string | null | undefined }[] = [
   { title: "stray rings", of: (_, plan) => heardStrays(plan).length },
-  { title: "clean and in time to", of: (_, { ceilingTempo }) => (ceilingTempo === null ? "none" : ceilingTempo) },
+  { title: "hands keep up", of: (_, { limits }) => limits && limitWords(limits.hands) },
+  { title: "clean", of: (_, { limits }) => limits && limitWords(limits.clean) },
   { title: "rushed moves", of: (_, plan) => plan.bottlenecks.length },
   { title: "palm lifts a bar", of: (_, { counts }) => rounded(counts.palmLiftsPerBar) },
   { title: "index changes a bar", of: (_, { counts }) => rounded(counts.indexChangesPerBar) },

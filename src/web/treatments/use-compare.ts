@@ -21,7 +21,7 @@ export function useCompare(passages: readonly Passage[], fromBar: number, toBar:
       setState((before) => ({ ...before, plans: before.plans.map((plan, i) => (i === index ? with_(plan) : plan)) }));
     worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
       if (data.kind === "compared") change(data.index, () => data.plan);
-      else if (data.kind === "ceiling-of") change(data.index, (plan) => plan && { ...plan, ceilingTempo: data.ceilingTempo });
+      else if (data.kind === "limits-of") change(data.index, (plan) => plan && { ...plan, limits: data.limits });
       else if (data.kind === "levels") {
         const quietest = Math.min(...data.levels.filter((level) => level !== null));
         setState((before) => ({ ...before, levels: data.levels.map((level) => (level === null ? 1 : quietest / level)) }));

@@ -1,3 +1,5 @@
+import type { View } from "../../drawing/hands.ts";
+import type { Posture } from "../../drawing/marks.ts";
 import { barLength } from "../../edit/place.ts";
 import { SIDE } from "../../hands/parts.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
@@ -8,6 +10,8 @@ import { countOf } from "../../timeline/timeline.ts";
 import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
 import { type StepInBar, stepsByBar } from "../../verdict/steps-by-bar.ts";
 import { clauseOf } from "../../words/actions.ts";
+import { figureOf } from "../../words/figures.ts";
+import { newPostures, pictureRows } from "./pictures.ts";
 
 /** One line of music with what each hand does under it, as SVG: never split over a page. */
 export interface System {
@@ -22,34 +26,41 @@ export type Paper = keyof typeof PAPERS;
 
 const NAMES = 34;
 const PAD = 16;
-const PX_PER_WHOLE = 296;
+/** Width of a whole note in bars of sixteenths and finer ones, of eighths, of quarters. */
+const FINE_PX = 296;
+const EIGHTHS_PX = 190;
+const QUARTERS_PX = 130;
+/** How much wider than that bars become to fill their line. */
+const MOST_STRETCH = 1.4;
 const COUNT = 20;
 const STROKES = 20;
-const LANE = 22;
+const LANE = 18;
 const WORDS = 15;
 /** Mean width of a letter at 12 px, for breaking lines where no font can be measured. */
-const LETTER = 5.6;
+const LETTER = 5.5;
+/** Room for three pictures beside the words. */
+const BESIDE = 3 * 70;
+const LEAST_WORDS = 280;
 
-/** The plan as systems for the music stand, black on white. */
-export function sheetOf(passage: Passage, plan: PlanDocument, paper: Paper = "a4"): System[] {
-  const { widthPx } = PAPERS[paper];
+/** The plan as systems for the music stand, black on white; pictures of the hands mirrored where the right one frets. */
+export function sheetOf(passage: Passage, plan: PlanDocument, widthPx: number = PAPERS.a4.widthPx, frets: View["frets"] = "left"): System[] {
   const systems: System[] = [];
-  const inBars = stepsByBar(plan, passage);
+  const drawn: Drawn = { passage, plan, inBars: stepsByBar(plan, passage), postures: newPostures(plan.steps), widthPx, frets };
   let first = 0;
   while (first < passage.bars.length) {
     let width = NAMES;
     let last = first;
     while (last < passage.bars.length && (last === first || width + barWidth(passage.bars[last]!) <= widthPx)) width += barWidth(passage.bars[last++]!);
-    systems.push(systemOf(passage, plan, inBars, first, last, widthPx));
+    systems.push(systemOf(drawn, first, last));
     first = last;
   }
   return systems;
 }
 
 /** All systems under one another in one drawing, with title and legend. */
-export function sheetSvg(passage: Passage, plan: PlanDocument, paper: Paper = "a4"): string {
-  const systems = sheetOf(passage, plan, paper);
+export function sheetSvg(passage: Passage, plan: PlanDocument, paper: Paper = "a4", frets: View["frets"] = "left"): string {
   const { widthPx } = PAPERS[paper];
+  const systems = sheetOf(passage, plan, widthPx, frets);
   let y = 44;
   const parts = systems.map((system) => {
     const placed = `<g transform="translate(0 ${y})">${inner(system.svg)}</g>`;
@@ -57,20 +68,40 @@ export function sheetSvg(passage: Passage, plan: PlanDocument, paper: Paper = "a
     return placed;
   });
   const head = text(0, 26, passage.title, { size: 22, bold: true }) + text(widthPx, 26, `${passage.tempo} bpm`, { size: 14, anchor: "end" });
-  return svg(widthPx, y + LEGEND_HEIGHT, `${head}${parts.join("")}<g transform="translate(0 ${y})">${legend()}</g>`);
+  const signs = legend(widthPx);
+  return svg(widthPx, y + signs.heightPx, `${head}${parts.join("")}<g transform="translate(0 ${y})">${signs.content}</g>`);
 }
 
 function barWidth(bar: Bar): number {
-  return PAD + (barLength(bar.meter) / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+  return PAD + (barLength(bar.meter) / TICKS_PER_WHOLE) * pxPerWhole(bar);
 }
 
-function systemOf(passage: Passage, plan: PlanDocument, inBars: readonly (readonly StepInBar[])[], first: number, last: number, widthPx: number): System {
+/** Bars are as wide as their notes are fine. */
+function pxPerWhole({ strokes }: Bar): number {
+  const on = (grid: Ticks) => strokes.every(({ at }) => ticksOf(at) % grid === 0);
+  return on(TICKS_PER_WHOLE / 4) ? QUARTERS_PX : on(TICKS_PER_WHOLE / 8) ? EIGHTHS_PX : FINE_PX;
+}
+
+/** What all systems of a sheet are drawn from. */
+interface Drawn {
+  passage: Passage;
+  plan: PlanDocument;
+  inBars: readonly (readonly StepInBar[])[];
+  postures: ReadonlyMap<PlannedStep, Posture>;
+  widthPx: number;
+  frets: View["frets"];
+}
+
+function systemOf({ passage, plan, inBars, postures, widthPx, frets }: Drawn, first: number, last: number): System {
   const strings = passage.instrument.tuning.length;
   const lanes = COUNT + STROKES;
   const y = (string: number) => lanes + (string - 0.5) * LANE;
   const bottom = lanes + strings * LANE;
   const parts: string[] = [];
-  const end = passage.bars.slice(first, last).reduce((x, bar) => x + barWidth(bar), NAMES);
+  const bars = passage.bars.slice(first, last);
+  const natural = bars.reduce((x, bar) => x + barWidth(bar), 0);
+  const stretch = Math.min(MOST_STRETCH, (widthPx - NAMES) / natural);
+  const end = NAMES + natural * stretch;
   for (let s = 1; s <= strings; s++) {
     parts.push(text(0, y(s) + 4, `${s} ${passage.instrument.tuning[s - 1]}`, { size: 11 }));
     parts.push(`<line x1="${NAMES - 6}" x2="${end}" y1="${y(s)}" y2="${y(s)}" stroke="#999" stroke-width="0.6"/>`);
@@ -79,20 +110,25 @@ function systemOf(passage: Passage, plan: PlanDocument, inBars: readonly (readon
   const settings = settingsOf(passage);
   for (let b = first; b < last; b++) {
     const bar = passage.bars[b]!;
-    const at = (tick: Ticks) => x + PAD * 0.6 + (tick / TICKS_PER_WHOLE) * PX_PER_WHOLE;
+    const at = (tick: Ticks) => x + PAD * 0.6 + (tick / TICKS_PER_WHOLE) * pxPerWhole(bar) * stretch;
     parts.push(
       `<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`,
       text(x - 3, COUNT + 4, String(b + 1), { size: 9, anchor: "end" }),
     );
-    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(inBars[b]!, b, b === first, at, y), ...frets(bar, at, y));
-    x += barWidth(bar);
+    parts.push(...counts(bar, at), ...strokesOf(bar, settings, strings, at), ...steps(inBars[b]!, b, b === first, at, y), ...fretNumbers(bar, at, y));
+    x += barWidth(bar) * stretch;
   }
   parts.push(`<line x1="${x}" x2="${x}" y1="${COUNT}" y2="${bottom}" stroke="#000" stroke-width="1.2"/>`);
-  const words = handWords(passage, plan, first, last, Math.floor(widthPx / LETTER));
+  const pictures = pictureRows(postures, passage.bars, first, last, { widthPx, y: bottom + 8, frets });
+  parts.push(pictures.svg);
+  // A few pictures have the words beside them, more have them below.
+  const isBeside = pictures.widthPx > 0 && pictures.widthPx <= BESIDE && widthPx - pictures.widthPx >= LEAST_WORDS;
+  const [left, under] = isBeside ? [pictures.widthPx, bottom] : [0, bottom + pictures.heightPx];
+  const words = handWords(passage, plan, first, last, Math.floor((widthPx - left) / LETTER));
   words.forEach((line, i) => {
-    parts.push(text(line.indent ? 14 : 0, bottom + 18 + i * WORDS, line.says, { size: 12, bold: line.bold }));
+    parts.push(text(left + (line.indent ? 14 : 0), under + 18 + i * WORDS, line.says, { size: 12, bold: line.bold }));
   });
-  const heightPx = bottom + 10 + words.length * WORDS;
+  const heightPx = Math.max(under + 10 + words.length * WORDS, bottom + pictures.heightPx + 4);
   return { svg: svg(widthPx, heightPx, parts.join("")), widthPx, heightPx };
 }
 
@@ -168,7 +204,7 @@ function segment({ state }: PlannedString, from: number, to: number, y: number, 
   }
 }
 
-function frets(bar: Bar, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
+function fretNumbers(bar: Bar, at: (tick: Ticks) => number, y: (string: number) => number): string[] {
   return bar.strokes
     .filter((stroke) => (stroke.as ?? "play") === "play")
     .flatMap((stroke) =>
@@ -186,10 +222,7 @@ interface Words {
   indent: boolean;
 }
 
-/**
- * What each hand does in some bars, a paragraph a hand, broken to the page: what is done at several places of a bar is said once
- * with all of them, a bar like an earlier one is named after it.
- */
+/** What each hand does in some bars, a paragraph a hand, broken to the page; a bar like an earlier one is named after it. */
 function handWords(passage: Passage, plan: PlanDocument, first: number, last: number, letters: number): Words[] {
   const said = new Map<string, number>();
   const bars = Array.from({ length: last }, (_, b) => barWords(passage, plan, b));
@@ -198,11 +231,8 @@ function handWords(passage: Passage, plan: PlanDocument, first: number, last: nu
     const like = said.get(lines.join("\n"));
     if (like === undefined) said.set(lines.join("\n"), b + 1);
     if (b < first) return [];
-    if (like !== undefined) return [{ says: `Bar ${b + 1}: as bar ${like}.`, bold: true, indent: false }];
-    return [
-      { says: `Bar ${b + 1}`, bold: true, indent: false },
-      ...lines.flatMap((line) => broken(line, letters - 4).map((says, i) => ({ says, bold: false, indent: i > 0 }))),
-    ];
+    if (like !== undefined) return [{ says: `${b + 1}: as bar ${like}`, bold: true, indent: false }];
+    return lines.flatMap((line) => broken(`${b + 1} ${line}`, letters - 4).map((says, i) => ({ says, bold: false, indent: i > 0 })));
   });
 }
 
@@ -210,28 +240,20 @@ function handWords(passage: Passage, plan: PlanDocument, first: number, last: nu
 function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
   const steps = plan.steps.filter((step) => step.bar - 1 === b);
   const lineOf = (title: string, of: (step: PlannedStep) => string) => {
-    const places = new Map<string, string[]>();
-    for (const step of steps) {
-      const says = of(step);
-      if (says !== "") places.set(says, [...(places.get(says) ?? []), countOf(ticksOf(step.at), passage.bars[b]!)]);
-    }
-    return places.size === 0 ? [] : [`${title}: ${[...places].map(([says, counts]) => `${counts.join(", ")} ${says}`).join("  ·  ")}`];
+    const figure = figureOf(steps.map((step) => ({ count: countOf(ticksOf(step.at), passage.bars[b]!), says: of(step) })));
+    return figure === "" ? [] : [`${title}: ${figure}`];
   };
   return [
-    ...lineOf("Fretting", ({ actions }) => bracketed(clauseOf(actions.filter(({ hand }) => hand === "fretting")))),
+    ...lineOf("fretting", ({ actions }) => clauseOf(actions.filter(({ hand }) => hand === "fretting"))),
     // Strokes stand over the lines as signs.
-    ...lineOf("Picking", ({ actions }) => bracketed(clauseOf(actions.filter(({ hand, does }) => hand === "picking" && does !== "stroke")))),
+    ...lineOf("picking", ({ actions }) => clauseOf(actions.filter(({ hand, does }) => hand === "picking" && does !== "stroke"))),
     ...lineOf("STILL RINGS", (step) => rings(step)),
   ];
 }
 
-function bracketed(clause: string): string {
-  return clause === "" ? "" : `(${clause})`;
-}
-
 function rings(step: PlannedStep): string {
   const strings = step.strings.filter((string) => string.state === "stray").map((string) => string.string);
-  return strings.length > 0 ? `(string ${strings.join(", ")})` : "";
+  return strings.length > 0 ? `string ${strings.join(", ")}` : "";
 }
 
 function broken(line: string, letters: number): string[] {
@@ -246,10 +268,14 @@ function broken(line: string, letters: number): string[] {
   return [...lines, now];
 }
 
-export const LEGEND_HEIGHT = 52;
+/** What the signs mean, as a drawing of its own. */
+export function legendSvg(widthPx: number): string {
+  const { content, heightPx } = legend(widthPx);
+  return svg(widthPx, heightPx, content);
+}
 
-/** What the signs mean. */
-export function legend(): string {
+/** What the signs mean, in as many rows as there is room for. */
+function legend(widthPx: number): { content: string; heightPx: number } {
   const signs: [string, number][] = [
     [`<rect x="0" y="8" width="26" height="4"/>${text(32, 14, "sounds", { size: 11 })}`, 82],
     [`<line x1="0" x2="26" y1="10" y2="10" stroke="#000" stroke-width="8" stroke-dasharray="2 3.5"/>${text(32, 14, "palm-muted", { size: 11 })}`, 104],
@@ -263,20 +289,17 @@ export function legend(): string {
     `${sign(0, 10)}<line x1="0" x2="26" y1="${10 + edge}" y2="${10 + edge}" ${TOUCH_LINE}/>${text(32, 14, says, { size: 11 })}`,
     160,
   ]);
-  return `${rowOf(signs)}<g transform="translate(0 24)">${rowOf(hands)}</g>`;
+  let [x, row] = [0, 0];
+  const content = [...signs, ...hands].map(([drawing, width], i) => {
+    if (x > 0 && (x + width > widthPx || i === signs.length)) [x, row] = [0, row + 1];
+    const placed = `<g transform="translate(${x} ${row * LEGEND_ROW})">${drawing}</g>`;
+    x += width;
+    return placed;
+  });
+  return { content: content.join(""), heightPx: (row + 1) * LEGEND_ROW + 4 };
 }
 
-/** Drawings side by side, each as wide as it says. */
-function rowOf(drawings: readonly [string, number][]): string {
-  let x = 0;
-  return drawings
-    .map(([drawing, width]) => {
-      const placed = `<g transform="translate(${x} 0)">${drawing}</g>`;
-      x += width;
-      return placed;
-    })
-    .join("");
-}
+const LEGEND_ROW = 24;
 
 function svg(width: number, height: number, content: string): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" font-family="Atkinson Hyperlegible Next Variable, Atkinson Hyperlegible, sans-serif" fill="#000">${content}</svg>`;

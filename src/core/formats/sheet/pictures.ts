@@ -1,0 +1,58 @@
+import { drawHands, type View } from "../../drawing/hands.ts";
+import { type Posture, postureOf } from "../../drawing/marks.ts";
+import { ticksOf } from "../../music/ticks.ts";
+import type { Bar } from "../../passage/schema.ts";
+import { countOf } from "../../timeline/timeline.ts";
+import type { PlannedStep } from "../../verdict/document.ts";
+
+const WIDTH = 62;
+const GAP = 8;
+const LABEL = 13;
+
+/** Pictures of both hands for postures not seen earlier on the sheet, in rows, each named after its place. */
+export interface PictureRows {
+  svg: string;
+  widthPx: number;
+  heightPx: number;
+}
+
+/** Index of the steps whose posture no earlier step has, with the posture. */
+export function newPostures(steps: readonly PlannedStep[]): Map<PlannedStep, Posture> {
+  const seen = new Set<string>();
+  const found = new Map<PlannedStep, Posture>();
+  for (const step of steps) {
+    const posture = { ...postureOf(step), blows: [] };
+    const key = JSON.stringify([posture.marks, posture.bends]);
+    if (seen.has(key) || posture.marks.length === 0) continue;
+    seen.add(key);
+    found.set(step, posture);
+  }
+  return found;
+}
+
+/** Those of some bars, from the left; `y` is where they begin. */
+export function pictureRows(
+  postures: ReadonlyMap<PlannedStep, Posture>,
+  bars: readonly Bar[],
+  first: number,
+  last: number,
+  { widthPx, y, frets }: { widthPx: number; y: number } & Pick<View, "frets">,
+): PictureRows {
+  const here = [...postures].filter(([{ bar }]) => bar > first && bar <= last);
+  const perRow = Math.max(1, Math.floor((widthPx + GAP) / (WIDTH + GAP)));
+  let rowHeight = 0;
+  const drawn = here.map(([step, posture], i) => {
+    const svg = drawHands(posture, { size: "small", frets });
+    const [, width, height] = /viewBox="0 0 ([\d.]+) ([\d.]+)"/.exec(svg)!.map(Number) as [number, number, number];
+    const heightPx = (height * WIDTH) / width;
+    rowHeight = Math.max(rowHeight, heightPx);
+    return { svg, heightPx, column: i % perRow, row: Math.floor(i / perRow), says: `${step.bar}: ${countOf(ticksOf(step.at), bars[step.bar - 1]!)}` };
+  });
+  const row = rowHeight + LABEL + 2;
+  const parts = drawn.map(({ svg, heightPx, column, row: r, says }) => {
+    const [x, top] = [column * (WIDTH + GAP), y + r * row];
+    const placed = svg.replace("<svg ", `<svg x="${x}" y="${top + LABEL}" width="${WIDTH}" height="${heightPx}" `);
+    return `<text x="${x + 2}" y="${top + LABEL - 3}" font-size="10">${says.replaceAll("&", "&amp;")}</text>${placed}`;
+  });
+  return { svg: parts.join(""), widthPx: Math.min(drawn.length, perRow) * (WIDTH + GAP), heightPx: drawn.length === 0 ? 0 : (drawn.at(-1)!.row + 1) * row + 6 };
+}

@@ -1,0 +1,159 @@
+import { pressedAt } from "../fingering/hand-state.ts";
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Action } from "../verdict/document.ts";
+import { bit, type Known, keyOf, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+
+/* Where parts of the hands lie when nobody tells them otherwise. */
+
+/** Parts that lie there for one stroke, or as long as a press. */
+const FOR_A_STROKE = new Set(["heel", "slap", "rest-stroke", "replant"]);
+
+const WITH_A_PRESS = new Set(["roll", "flat"]);
+
+/** Where everything lies if nothing more is told. */
+export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<string, readonly number[]> {
+  const groups = new Map<string, readonly number[]>();
+  const pressChanged =
+    String(now.presses.map(({ finger, fret, strings }) => [finger, fret, strings])) !==
+    String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
+  for (const [key, strings] of before.groups) {
+    const part = key.split(" ")[1]!;
+    if (
+      FOR_A_STROKE.has(part) ||
+      (WITH_A_PRESS.has(part) && pressChanged) ||
+      part === "ease" ||
+      part === "tip" ||
+      (part === "spare" && before.lies && key.startsWith("fretting"))
+    )
+      continue;
+    groups.set(key, strings);
+  }
+  put(groups, TAP, tapped);
+  const pressed = (string: number) => pressedAt(now.presses, string) > 0;
+  const isOpen = (string: number) => (now.open & bit(string)) !== 0 || tapped.includes(string);
+  const isAcross = [...groups.keys()].some((key) => key.startsWith("fretting lay") || key.startsWith("fretting slap"));
+  for (const { finger, strings } of isAcross ? [] : now.resting) {
+    const covered = finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
+    put(
+      groups,
+      keyOf("fretting", "ease", finger as ContactFinger),
+      covered.filter((s) => !pressed(s) && !isOpen(s)),
+    );
+  }
+  const rolled = rolledOff(now, before);
+  for (const [finger, string] of rolled) if (!pressed(string) && !isOpen(string)) put(groups, keyOf("fretting", "roll", finger), [string]);
+  for (const [finger, string] of tipsOf(now)) {
+    // A tip that was away stays away as long as its finger does not move.
+    const press = now.presses.find((p) => p.finger === finger)!;
+    const wasFree = (before.open & bit(string)) === 0;
+    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !before.groups.has(keyOf("fretting", "tip", finger));
+    if (rolled.get(finger) !== string && !isAway) put(groups, keyOf("fretting", "tip", finger), [string]);
+  }
+  // An index that stays does not lean over a string that has just stopped ringing.
+  const index = now.presses.find(({ finger }) => finger === 1);
+  const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
+  const rang = (string: number) => isOpen(string) || (stays && (before.open & bit(string)) !== 0);
+  if (now.leans)
+    put(
+      groups,
+      UNDERSIDE,
+      leant(now, rang).filter((s) => !pressed(s)),
+    );
+  if (now.wrapped)
+    put(
+      groups,
+      WRAP,
+      range(1, now.count).filter((s) => !pressed(s) && !tapped.includes(s)),
+    );
+  if (now.lies) {
+    const idle = ([1, 2, 3, 4] as const).filter(
+      (finger) => [...now.presses, ...now.resting].every((press) => press.finger !== finger) && (finger !== 1 || !now.leans),
+    );
+    const lowest = Math.min(now.count + 1, ...now.presses.flatMap(({ strings }) => strings));
+    const beside = range(1, lowest - 1).reverse();
+    const end = beside.findIndex(isOpen);
+    const free = (end < 0 || now.presses.length === 0 ? beside : beside.slice(0, end)).filter((s) => !isOpen(s));
+    // The same finger lies there as long as it is idle; fingers that lie on the very string that is pressed go with it.
+    const was = [...before.groups].find(([key]) => key.startsWith("fretting spare"));
+    const same = was && idle.find((finger) => was[0] === keyOf("fretting", "spare", finger));
+    const isAlong = was?.[1].some((string) => pressedAt(before.presses, string) > 0);
+    const along = now.presses.length > 0 ? range(Math.max(1, lowest - 2), lowest) : (was?.[1] ?? []);
+    if (idle.length > 0)
+      put(
+        groups,
+        keyOf("fretting", "spare", same ?? idle.at(-1)!),
+        isAlong ? along : free.slice(0, now.presses.length > 0 ? 2 * idle.length : now.count).sort((a, b) => a - b),
+      );
+  }
+  habitsOfPicking(now, groups, strokes);
+  return groups;
+}
+
+/**
+ * What lies under an index that leans: all strings on the treble side of the one it presses, as far as one that rings; behind other
+ * fingers as far as the string beside them; all of them where nothing presses.
+ */
+export function leant({ presses, resting, count }: Known, isOpen: (string: number) => boolean): number[] {
+  const index = presses.find(({ finger }) => finger === 1);
+  if (index) {
+    const treble = range(1, index.strings[0]! - 1);
+    const end = treble.findLastIndex(isOpen);
+    return treble.slice(end + 1);
+  }
+  const own = resting.find(({ finger }) => finger === 1)?.strings ?? [];
+  const furthest = presses.length > 0 ? Math.min(count, Math.max(...presses.flatMap(({ strings }) => strings)) + 1) : count;
+  return range(1, furthest).filter((s) => !own.includes(s) && !isOpen(s));
+}
+
+/** A finger that goes to the next string at its fret rolls there and stays on the one it left. */
+function rolledOff(now: Known, before: Known): Map<ContactFinger, number> {
+  const found = new Map<ContactFinger, number>();
+  for (const { finger, fret, strings } of now.presses) {
+    const was = [...before.presses, ...before.resting].find((press) => press.finger === finger && press.fret === fret);
+    if (was && was.strings.length === 1 && strings.length === 1 && Math.abs(was.strings[0]! - strings[0]!) === 1)
+      found.set(finger as ContactFinger, was.strings[0]!);
+  }
+  return found;
+}
+
+/** The tip of the finger on the bass-most pressed string, and of the index, against its bass-side neighbour. */
+function tipsOf({ presses, open, count, bending }: Known): [ContactFinger, number][] {
+  const lowest = Math.max(0, ...presses.flatMap(({ strings }) => strings));
+  return presses.flatMap(({ finger, strings }): [ContactFinger, number][] => {
+    if (finger === 0 || finger === "T" || bending.includes(finger)) return [];
+    const own = Math.max(...strings);
+    const beside = own + 1;
+    const isFree = beside <= count && pressedAt(presses, beside) === 0 && (open & bit(beside)) === 0;
+    return (own === lowest || finger === 1) && isFree ? [[finger, beside]] : [];
+  });
+}
+
+function habitsOfPicking(now: Known, groups: Map<string, readonly number[]>, strokes: readonly Action[]): void {
+  const chuck = strokes.find(({ does, from }) => does === "chuck" && from !== undefined);
+  if (chuck) {
+    for (const key of [...groups.keys()]) if (key.startsWith("picking ")) groups.delete(key);
+    put(groups, keyOf("picking", "heel", undefined), range(chuck.from!, now.count));
+    return;
+  }
+  const struck = strokes.flatMap(stringsOf);
+  if (struck.length === 0) return;
+  // A finger that plucks rests nowhere else.
+  for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
+    for (const { finger } of places) for (const part of ["plant", "park", "thumb", "thumb-return"]) groups.delete(keyOf("picking", part, finger));
+  const lowest = Math.max(...struck);
+  if (now.palmFollows > 0 && strokes.some(({ direction }) => direction !== undefined)) put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
+  // The next string is the one on which the plucking finger comes to rest, where another is left for the thumb.
+  const beside = Math.min(now.count, lowest + 2);
+  if (now.thumbFollows) put(groups, THUMB, range(beside > lowest ? beside : now.count + 1, Math.min(now.count, beside + 2)));
+  if (now.rests)
+    for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
+      for (const { string, finger } of places)
+        if (finger !== "p" && string < now.count) put(groups, keyOf("picking", "rest-stroke", finger as ContactFinger), [string + 1]);
+}
+
+/** Where a palm lies that follows so many strings behind the lowest one struck: it keeps off what rings. */
+export function palmBehind({ open, presses, count }: Known, lowest: number, from: number): number[] {
+  const rings = (string: number) => (open & bit(string)) !== 0 || pressedAt(presses, string) > 0;
+  const beyond = range(lowest + from, count);
+  return beyond.slice(beyond.findLastIndex(rings) + 1);
+}

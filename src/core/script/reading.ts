@@ -1,0 +1,285 @@
+import { type Press, pressedAt } from "../fingering/hand-state.ts";
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Action, ActionPlace } from "../verdict/document.ts";
+import { byHabit, leant, palmBehind } from "./habits.ts";
+import { bit, type Groups, type Known, keyOf, PALM, put, range, samePlaces, samePress, stringsOf, TAP, THUMB, THUMB_BACK, UNDERSIDE, WRAP } from "./known.ts";
+
+const SETS_DOWN: ReadonlySet<Action["does"]> = new Set(["down", "hammer", "slide", "pull"]);
+
+const STROKES: ReadonlySet<Action["does"]> = new Set(["stroke", "pluck", "brush", "chuck", "rake", "click"]);
+
+const TOLD_OF_CONTACTS: ReadonlySet<Action["does"]> = new Set(["lean", "rest", "lay", "thumb-over", "thumb-off", "palm", "follow", "plant", "park", "lift"]);
+
+/** What is known after the actions of one step. */
+export function after(known: Known, told: readonly Action[]): Known {
+  const actions = told.map((action) => withPlaces(known, action));
+  const strokes = strokesIn(known, actions);
+  const hands = pressedAfter(known, actions);
+  const still = { ...known, ...hands, bending: [] };
+  const struck = strokes.filter((action) => doesSound(action, () => underFingers(still, known))).flatMap(stringsOf);
+  const ringing = opened({ ...known, ...hands }, struck, strokes);
+  const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
+  const chuck = strokes.find(({ does }) => does === "chuck");
+  const chucks = chuck ? { strings: stringsOf(chuck), from: chuck.from } : known.chucks;
+  const shape = hands.presses.length > 1 ? hands.presses : known.shape;
+  const habits = {
+    ...known,
+    ...hands,
+    shape,
+    struck: last,
+    chucks,
+    open: ringing,
+    leans: !known.arched && (known.leans || isIndexDown(actions)),
+    bending: bendingAfter(known, hands.presses, actions),
+    chords: named(known, actions),
+  };
+  const groups = byHabit(habits, known, strokes, tappedAfter(known, actions));
+  let now: Known = { ...habits, groups };
+  for (const action of actions) if (TOLD_OF_CONTACTS.has(action.does)) now = toldOf(now, action);
+  return { ...now, open: untouched(now.open, now.groups) };
+}
+
+/** Strings that the tapping finger holds: until it pulls off, or the string is struck or slurred on. */
+function tappedAfter({ groups }: Known, actions: readonly Action[]): readonly number[] {
+  const played = new Set(actions.filter(({ does }) => STROKES.has(does) || SETS_DOWN.has(does) || does === "tap").flatMap(stringsOf));
+  const fresh = actions.filter(({ does }) => does === "tap").flatMap(stringsOf);
+  return [...(groups.get(TAP) ?? []).filter((string) => !played.has(string)), ...fresh].sort((a, b) => a - b);
+}
+
+/** Whether a stroke makes strings sound; one through strings that all lie under fingers does not, unless it is told to. */
+function doesSound(action: Action, covered: () => ReadonlySet<number>): boolean {
+  const { does, part = "" } = action;
+  if (does === "chuck" || does === "click" || part.startsWith("dead")) return false;
+  if (does !== "stroke" || part.startsWith("open")) return true;
+  const under = covered();
+  return !stringsOf(action).every((string) => under.has(string));
+}
+
+/** Strings that no finger presses and that fingers lie on, as long as nothing is struck. */
+function underFingers(still: Known, before: Known): ReadonlySet<number> {
+  const groups = byHabit(still, before, []);
+  const lay = (key: string, string: number) => key.startsWith("fretting ease") || (before.groups.get(key) ?? []).includes(string);
+  const under = [...groups].flatMap(([key, strings]) => (key.startsWith("fretting") ? strings.filter((string) => lay(key, string)) : []));
+  return new Set(under.filter((string) => pressedAt(still.presses, string) === 0));
+}
+
+/** Which strings the strokes of one step go through, and whether they sound. */
+export function strokesKnown(known: Known, told: readonly Action[]): { strings: number[]; sounds: boolean }[] {
+  const actions = told.map((action) => withPlaces(known, action));
+  const still = { ...known, ...pressedAfter(known, actions), bending: [] };
+  return strokesIn(known, actions).map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, () => underFingers(still, known)) }));
+}
+
+/** Strokes with their strings, told or by habit. */
+function strokesIn(known: Known, actions: readonly Action[]): Action[] {
+  return actions
+    .filter((action) => action.hand === "picking" && STROKES.has(action.does))
+    .map((action) => {
+      if (action.does !== "chuck") return action.strings || action.places ? action : { ...action, strings: [...struckByHabit(known, actions)] };
+      // One made as the last one was is told no more of.
+      return action.strings || !known.chucks ? action : madeAs(action, known.chucks);
+    });
+}
+
+function madeAs({ from: _, ...action }: Action, { strings, from }: NonNullable<Known["chucks"]>): Action {
+  return { ...action, strings: [...strings], ...(from === undefined ? {} : { from }) };
+}
+
+/** Whether the strokes of one step are dead without being told. */
+export function isDeadByHabit(known: Known, told: readonly Action[]): boolean {
+  const actions = told.map((action) => withPlaces(known, action));
+  const under = underFingers({ ...known, ...pressedAfter(known, actions), bending: [] }, known);
+  return actions
+    .filter(({ hand, does }) => hand === "picking" && does === "stroke")
+    .every((action) => (action.strings ?? struckByHabit(known, actions)).every((string) => under.has(string)));
+}
+
+/** A chord told before by name is put down as it was then, a shape that moves as it lay before. */
+function withPlaces({ chords, shape }: Known, action: Action): Action {
+  if (action.does !== "down" || action.places) return action;
+  const places = action.chord !== undefined ? chords.get(action.chord) : action.to !== undefined ? placesOf(movedTo(shape, action.to)) : undefined;
+  return places ? { ...action, places: [...places] } : action;
+}
+
+/** A shape with its first finger at another fret. */
+export function movedTo(shape: readonly Press[], fret: number): Press[] {
+  const by = fret - (shape[0]?.fret ?? fret);
+  return shape.map((press) => ({ ...press, fret: press.fret + by }));
+}
+
+/** The strings of presses as places, the bass ones first. */
+export function placesOf(presses: readonly Press[]): ActionPlace[] {
+  const places = presses.flatMap(({ finger, fret, strings }) => strings.map((string) => ({ string, fret, finger: finger as ContactFinger })));
+  return places.sort((a, b) => b.string - a.string);
+}
+
+function named({ chords }: Known, actions: readonly Action[]): ReadonlyMap<string, readonly ActionPlace[]> {
+  const fresh = actions.flatMap(({ does, chord, places }) => (does === "down" && chord !== undefined && places ? [[chord, places] as const] : []));
+  return fresh.every(([chord, places]) => samePlaces(chords.get(chord), places)) ? chords : new Map([...chords, ...fresh]);
+}
+
+/** Who bends or shakes a string, until that finger is put down anew. */
+function bendingAfter({ bending, presses: before }: Known, presses: readonly Press[], actions: readonly Action[]): ContactFinger[] {
+  const stays = bending.filter(
+    (finger) => presses.some((press) => press.finger === finger && before.some((was) => samePress(was, press))) && !isDown(actions, finger),
+  );
+  const shaped = actions.filter(({ does }) => does === "bend" || does === "vibrato");
+  const fresh = shaped.flatMap(({ places }) => (places ?? lastDown(actions)).map(({ finger }) => finger));
+  return [...new Set([...stays, ...fresh])];
+}
+
+/** An index put down anew leans again. */
+function isIndexDown(actions: readonly Action[]): boolean {
+  return actions.some(({ does, places = [] }) => SETS_DOWN.has(does) && places.some(({ finger, fret }) => finger === 1 && fret !== 0));
+}
+
+function isDown(actions: readonly Action[], finger: ContactFinger): boolean {
+  return lastDown(actions).some((place) => place.finger === finger);
+}
+
+/** What a bend or a vibrato is on that names no place: what is put down with it. */
+function lastDown(actions: readonly Action[]): readonly ActionPlace[] {
+  return actions.findLast(({ does }) => SETS_DOWN.has(does))?.places ?? [];
+}
+
+/** The strings of a stroke that names none: from the first to the last of the notes put down with it, else those of the stroke before. */
+export function struckByHabit(known: Known, actions: readonly Action[]): readonly number[] {
+  const down = actions
+    .map((action) => withPlaces(known, action))
+    .filter(({ does, part }) => does === "down" && !part)
+    .flatMap(stringsOf);
+  return down.length > 0 ? range(Math.min(...down), Math.max(...down)) : known.struck;
+}
+
+/** Fingers that press and that rest where they pressed. */
+function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): { presses: Press[]; resting: Press[] } {
+  const fretting = actions.filter(({ hand }) => hand === "fretting");
+  const fingers = (does: Action["does"]) => new Set(fretting.flatMap(({ does: is, by, part }) => (is === does && by !== undefined && !part ? [by] : [])));
+  const isAll = fretting.some(({ does, by }) => does === "let-go" && by === undefined);
+  const [given, kept, lifted, pressedAgain] = [fingers("let-go"), fingers("hold"), fingers("lift"), fingers("press")];
+  const setDown = pressesFrom(
+    fretting.filter(({ does, part }) => SETS_DOWN.has(does) && !part).flatMap(({ places = [] }) => places.filter(({ fret }) => fret !== 0)),
+  );
+  const isAgain = fretting.some(({ does, by }) => does === "press" && by === undefined);
+  const again = resting.filter(({ finger }) => (isAgain && !lifted.has(finger as 1)) || pressedAgain.has(finger as 1));
+  const down = [...setDown, ...again.filter(({ finger }) => setDown.every((press) => press.finger !== finger))];
+  // A chord by name is all that the hand holds; in a line one finger presses at a time.
+  const isChord = fretting.some(({ does, chord }) => does === "down" && chord !== undefined);
+  const movesOn = down.length > 0 && presses.length === 1 && presses[0]!.strings.length === 1;
+  const stays = ({ finger }: Press) =>
+    !isAll &&
+    !isChord &&
+    !given.has(finger as 1) &&
+    !lifted.has(finger as 1) &&
+    (!movesOn || kept.has(finger as 1)) &&
+    down.every((press) => press.finger !== finger);
+  const now = [...presses.filter(stays), ...down];
+  const laid = pressesFrom(fretting.filter(({ does, part }) => does === "rest" && !part).flatMap(({ places = [] }) => places));
+  // A chord by name takes the whole hand: what is not in it leaves the strings.
+  const left = [...(isChord ? [] : [...resting, ...presses.filter((press) => !stays(press))]), ...laid].filter(
+    ({ finger }, k, all) =>
+      now.every((press) => press.finger !== finger) && !lifted.has(finger as 1) && all.findLastIndex((other) => other.finger === finger) === k,
+  );
+  return { presses: byFinger(now), resting: byFinger(left) };
+}
+
+/** Places by finger: a finger at one fret presses all its strings. */
+export function pressesFrom(places: readonly ActionPlace[]): Press[] {
+  const presses: Press[] = [];
+  for (const { string, fret = 0, finger } of places) {
+    const known = presses.find((press) => press.finger === finger && press.fret === fret);
+    if (known) (known.strings as number[]).push(string);
+    else presses.push({ finger: finger as Press["finger"], fret, strings: [string] });
+  }
+  return presses.map((press) => ({ ...press, strings: [...press.strings].sort((a, b) => a - b) }));
+}
+
+function byFinger(presses: readonly Press[]): Press[] {
+  const order = ({ finger }: Press) => (finger === "T" ? 0 : finger);
+  return [...presses].sort((a, b) => order(a) - order(b));
+}
+
+/** Strings struck where no finger presses and none lies ring open until something touches them or they are struck dead. */
+function opened(now: Known, struck: readonly number[], strokes: readonly Action[]): number {
+  const { open: before, groups, presses, leans } = now;
+  const under = (part: string) => [...groups].flatMap(([key, strings]) => (key.startsWith(`fretting ${part}`) ? strings : []));
+  const was = under("underside");
+  const held = new Set([...under("spare"), ...(leans ? leant(now, (s) => (before & bit(s)) !== 0).filter((s) => was.includes(s)) : [])]);
+  let open = before;
+  for (const action of strokes) for (const string of stringsOf(action)) open &= ~bit(string);
+  for (const string of struck) if (pressedAt(presses, string) === 0 && !held.has(string)) open |= bit(string);
+  return open;
+}
+
+function untouched(open: number, groups: Groups): number {
+  let left = open;
+  for (const strings of groups.values()) for (const string of strings) left &= ~bit(string);
+  return left;
+}
+
+function isIdle({ hand, part }: Action): boolean {
+  return hand === "fretting" && part === "spare";
+}
+
+/** What one action says of contacts. */
+function toldOf(known: Known, action: Action): Known {
+  const groups = new Map(known.groups);
+  const { does, part, by, strings = [], places = [], from } = action;
+  const finger = part === "lay" || part === "slap" ? 2 : by;
+  const key = action.hand === "picking" || part ? keyOf(part === "fret-wrap" ? "aid" : action.hand, part ?? "", finger) : "";
+  switch (does) {
+    case "lean":
+      if (part === "arched") {
+        groups.delete(UNDERSIDE);
+        return { ...known, groups, leans: false, arched: true };
+      }
+      put(groups, keyOf("fretting", "underside", by ?? 1), strings);
+      return { ...known, groups, leans: by === undefined ? strings.length > 0 && !known.arched : known.leans };
+    case "lay":
+      for (const key of [...groups.keys()]) if (key.startsWith("fretting ease")) groups.delete(key);
+      put(groups, keyOf("fretting", part ?? "lay", 2), strings);
+      return { ...known, groups };
+    case "thumb-over":
+    case "thumb-off":
+      put(groups, keyOf("fretting", "thumb", "T"), strings);
+      return { ...known, groups };
+    case "palm":
+      put(groups, PALM, strings);
+      return { ...known, groups, palmFollows: 0 };
+    case "follow":
+      put(groups, by === "p" ? THUMB : PALM, action.strings ?? palmBehind(known, Math.max(0, ...known.struck), from ?? known.palmFollows));
+      return by === "p" ? { ...known, groups, thumbFollows: true } : { ...known, groups, palmFollows: from ?? known.palmFollows };
+    case "lift":
+      if (!part) {
+        groups.delete(keyOf("fretting", "ease", by));
+        return { ...known, groups, resting: known.resting.filter(({ finger }) => finger !== by) };
+      }
+      groups.delete(key);
+      if (part === "palm") return { ...known, groups, palmFollows: 0 };
+      if (part === "thumb" && action.hand === "picking") return { ...known, groups, thumbFollows: false };
+      return { ...known, groups, rests: part === "rest-stroke" ? false : known.rests, lies: isIdle(action) ? false : known.lies };
+    case "rest":
+      if (!part) {
+        const resting = pressesFrom(places);
+        for (const { finger, strings: on } of resting) put(groups, keyOf("fretting", "ease", finger as ContactFinger), on);
+        const others = known.resting.filter(({ finger }) => resting.every((press) => press.finger !== finger));
+        return { ...known, groups, resting: byFinger([...others, ...resting]) };
+      }
+      if (part === "fret-wrap") {
+        // First it is put over all strings, those that a finger presses aside; what is told later is meant to the string.
+        const tapped = groups.get(TAP) ?? [];
+        const lies = known.wrapped ? strings : strings.filter((s) => pressedAt(known.presses, s) === 0 && !tapped.includes(s));
+        put(groups, WRAP, lies);
+        return { ...known, groups, wrapped: true };
+      }
+      put(groups, key, strings);
+      // There is one thumb: resting on the string it left, it is nowhere else.
+      if (key === THUMB) groups.delete(THUMB_BACK);
+      if (key === THUMB_BACK) groups.delete(THUMB);
+      if (part === "rest-stroke") return { ...known, groups, rests: true };
+      return { ...known, groups, lies: isIdle(action) || known.lies };
+    default:
+      put(groups, key, strings);
+      return { ...known, groups };
+  }
+}
