@@ -15,7 +15,7 @@ it("a school of a player is changed: its example says what that does, and the pa
   const thumb = page.getByRole("group", { name: "Does the thumb come over the edge?" });
   await thumb.getByText("On fast strums over an open string 5:", { exact: false }).waitFor();
   await page.getByLabel("yes, onto the lowest string").check();
-  await thumb.getByText("thumb on 6", { exact: false }).waitFor();
+  await thumb.getByText(/thumb over onto 6/).waitFor();
   await page.getByLabel("Name").fill("Me, thumb over");
   await page.getByRole("button", { name: "Save" }).click();
   await page.getByText(/Saved\. \d+ passages? (is|are) planned anew/).waitFor();
@@ -73,10 +73,10 @@ it("ten seconds on the space bar measure the palm", async () => {
   expect(await page.getByLabel("Palm lifts, in ms").inputValue()).toBe("120");
 });
 
-it("left-handers see the end view mirrored, the lowest string may be on top, text may be larger: all kept over a reload", async () => {
+it("left-handers see the picture of the hands mirrored, the lowest string may be on top, text may be larger: all kept over a reload", async () => {
   const page = await stage.visit();
   await page.goto(`${stage.server.url}setup`);
-  await page.getByLabel("the right: the end view is mirrored").check();
+  await page.getByLabel("the right: pictures of the hands are mirrored").check();
   await page.getByLabel("the lowest, as one looks down on it").check();
   await page.getByLabel("largest").check();
   await page.getByRole("link", { name: "Rest Hand" }).click();
@@ -84,13 +84,11 @@ it("left-handers see the end view mirrored, the lowest string may be on top, tex
   await page.reload();
   await page.getByRole("application").waitFor();
   expect(await page.evaluate(() => getComputedStyle(document.documentElement).fontSize)).toBe("20px");
-  const row = page.getByRole("img", { name: /Strings end-on/ }).locator("text");
-  const x = async (string: string) =>
-    (await row
-      .filter({ hasText: new RegExp(`^${string}$`) })
-      .last()
-      .boundingBox())!.x;
-  expect(await x("1")).toBeLessThan(await x("6"));
+  const picture = page.getByRole("img", { name: /^Both hands/ });
+  const box = async (words: RegExp) => (await picture.locator("text").filter({ hasText: words }).first().boundingBox())!;
+  // The bridge is on the left, the lowest string on top.
+  expect((await box(/^bridge side$/)).x).toBeLessThan((await box(/^6$/)).x);
+  expect((await box(/^6$/)).y).toBeLessThan((await box(/^1$/)).y);
   await reads(page, "string-state", /^String 1/);
   await page.keyboard.press("ArrowUp");
   await reads(page, "string-state", /^String 2/);

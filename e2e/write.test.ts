@@ -163,12 +163,12 @@ it("by pointer: a sound is drawn out, a stroke moved, the palm painted, a select
 
 it("a contact is kept or forbidden where it is told; the plan works around it and says what that costs", async () => {
   const page = await open("Windlass");
-  await page.getByRole("button", { name: /^not so: underside/ }).click();
-  await page.getByText(/^Forbidden: underside, index/).waitFor();
+  await page.getByRole("button", { name: /^not so: index over it/ }).click();
+  await page.getByText(/^Forbidden: index over it/).waitFor();
   await page.getByText(/It (costs|lets)/).waitFor();
   expect((await saved(page)).pins).toHaveLength(1);
   await page.getByRole("button", { name: /^Let go: Forbidden/ }).click();
-  await page.getByRole("button", { name: /^not so: underside/ }).waitFor();
+  await page.getByRole("button", { name: /^not so: index over it/ }).waitFor();
   expect((await saved(page)).pins).toBeUndefined();
 });
 

@@ -61,11 +61,12 @@ describe("palm (common practice)", () => {
     expect(p.issues).toEqual([]);
   });
   it("stops one string short of a sounding string, or right at it, by school", () => {
-    const music = [stroke("0", "1/4", "6/0"), stroke("1/4", "1/2", "5/0 4/2~1 3/2~2 2/5~4")];
+    const music = line(4, ["3/7~3", "3/7~3"]);
     const fingertip = plan(music, { gain: "high" });
     const palm = plan(music, { gain: "high", player: { neighbour: "palm" } });
-    expect(at(fingertip, 1, "1/4", 6).whyNot).toContainEqual(expect.objectContaining({ part: "palm", code: "palm-margin" }));
-    expect(parts(at(palm, 1, "1/4", 6))).toContain("palm");
+    expect(parts(at(fingertip, 1, "1/4", 4))).toBe("tip");
+    expect(parts(at(fingertip, 1, "1/4", 5))).toBe("palm");
+    expect(parts(at(palm, 1, "1/4", 4))).toContain("palm");
   });
   it("cannot mute a treble string while a bass-side string has to ring", () => {
     const p = plan([stroke("0", "1/2", "6/3 4/5p")]);

@@ -41,7 +41,7 @@ interface Measures {
 }
 
 const SIZES: Readonly<Record<"large" | "small", Measures>> = {
-  large: { row: 30, fret: 68, body: 200, margin: 14, names: 22, below: 26, tip: 12.5, stroke: 2.2, text: 16, writes: true },
+  large: { row: 30, fret: 68, body: 200, margin: 14, names: 22, below: 28, tip: 13, stroke: 2.2, text: 18, writes: true },
   small: { row: 6, fret: 8, body: 18, margin: 2, names: 0, below: 8, tip: 2.7, stroke: 0.9, text: 7.5, writes: false },
 };
 
@@ -187,8 +187,11 @@ function lying(board: Board, mark: Mark, all: readonly Mark[]): Shape[] {
   switch (partOf(mark).draws) {
     case "press":
       return [];
-    case "band":
-      return covers(board, "fretting", fretX(first - 1) + (fretX(first) - fretX(first - 1)) * 0.16, m.fret * 0.18, [strings], "");
+    case "band": {
+      const x = fretX(first - 1) + (fretX(first) - fretX(first - 1)) * 0.16;
+      const name = m.writes ? [words([x, edges(board)[0] - m.row * 0.45], "wrap", { fill: paint.fretting, size: m.text * 0.8 })] : [];
+      return [...covers(board, "fretting", x, m.fret * 0.18, [strings], ""), ...name];
+    }
     case "nose": {
       const beside = strings[0]!;
       const back = Math.sign(y(beside) - y(beside - 1)) * m.row * 0.12;

@@ -9,11 +9,11 @@ export function handsLabel(step: PlannedStep): string {
   return said.length > 0 ? `Both hands: ${said.join("; ")}` : "Both hands are off the strings";
 }
 
-/** How everything of one hand lies at a step: "index over 1 to 3", "ring on 5 at fret 7". */
+/** How everything of one hand lies at a step, what presses first: "index over 1 to 3", "ring on 5 at fret 7". */
 export function handPhrases(step: PlannedStep, hand: "fretting" | "picking"): string[] {
-  return postureOf(step)
-    .marks.filter((mark) => SIDE[mark.hand] === hand)
-    .map(phrase);
+  const marks = postureOf(step).marks.filter((mark) => SIDE[mark.hand] === hand);
+  const presses = ({ part }: Mark) => (part === "press" ? 0 : 1);
+  return [...marks].sort((a, b) => presses(a) - presses(b)).map(phrase);
 }
 
 function phrase(mark: Mark): string {

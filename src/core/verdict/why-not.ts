@@ -1,8 +1,9 @@
 import { kindOf } from "../hands/parts.ts";
-import { type Cost, planOf } from "../plan/planner.ts";
+import { silenced, stateAfter, stateHandedOn } from "../plan/costs.ts";
+import { type Cost, type PlanPath, planOf } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Contact, type Shape } from "../shapes/types.ts";
+import { bit, type Contact, type Refusal, type Shape } from "../shapes/types.ts";
 import type { TouchedBy, WhyNot } from "./document.ts";
 
 /** Steps on either side that are planned again to see what a contact would cost. */
@@ -16,24 +17,27 @@ const WINDOW = 6;
 export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, string: number, used: readonly TouchedBy[], rings: boolean): WhyNot[] {
   const found = new Map<string, WhyNot>();
   const isUsed = (c: Contact) => used.some((t) => t.hand === c.hand && t.part === c.part && t.finger === c.finger);
+  const sides = ["fretting", "picking"] as const;
+  const keyOf = ({ hand, part, finger }: WhyNot | Refusal | Contact) => `${hand}${part}${finger ?? ""}`;
   const add = (why: WhyNot) => {
-    const key = `${why.hand}${why.part}${why.finger ?? ""}`;
+    const key = keyOf(why);
     if (found.has(key)) return;
     const { finger, code, reason } = why;
     found.set(key, { ...kindOf(why), ...(finger === undefined ? {} : { finger }), code, reason });
   };
-  for (const refusal of [...shapes.fretting.refusals, ...shapes.picking.refusals]) if (refusal.string === string) add(refusal);
-  let freely: Cost | null = null;
-  for (const side of ["fretting", "picking"] as const)
+  // What one way of holding the hand refuses another may have: then it is possible.
+  const had = new Set(sides.flatMap((side) => contactsOn(problem.steps[at]![side], string).map(keyOf)));
+  for (const refusal of [...shapes.fretting.refusals, ...shapes.picking.refusals]) if (refusal.string === string && !had.has(keyOf(refusal))) add(refusal);
+  let freely: Window | null = null;
+  for (const side of sides)
     for (const contact of contactsOn(problem.steps[at]![side], string)) {
-      const key = `${contact.hand}${contact.part}${contact.finger ?? ""}`;
-      if (found.has(key) || isUsed(contact)) continue;
+      if (found.has(keyOf(contact)) || isUsed(contact)) continue;
       // Of a string that rings no contact holds it, whatever lies there.
       if (!rings && used.some((t) => t.part !== "press")) {
         add({ ...contact, code: "not-needed", reason: "Possible, and not needed: the string is held." });
         continue;
       }
-      freely ??= costOfWindow(problem, at, null);
+      freely ??= planWindow(problem, at, null);
       add({ ...contact, ...priceOf(problem, at, side, contact, freely) });
     }
   return [...found.values()];
@@ -43,24 +47,62 @@ function contactsOn(shapes: readonly Shape[], string: number): Contact[] {
   return shapes.flatMap((shape) => shape.contacts.filter((c) => c.string === string));
 }
 
-function priceOf(problem: Problem, at: number, side: "fretting" | "picking", contact: Contact, freely: Cost | null): Pick<WhyNot, "code" | "reason"> {
+function priceOf(problem: Problem, at: number, side: "fretting" | "picking", contact: Contact, freely: Window | null): Pick<WhyNot, "code" | "reason"> {
   const has = (shape: Shape) => shape.contacts.some((c) => c.string === contact.string && c.part === contact.part && c.finger === contact.finger);
   const step = problem.steps[at]!;
   const having = step[side].filter(has);
   const silences = step.struck | step.carried;
   if ((silences & bit(contact.string)) !== 0 && having.every((shape) => (shape.deadens & bit(contact.string)) === 0 && contact.narrow))
     return { code: "chimes", reason: "A lone finger lies over a node there: the string would chime instead of falling silent." };
-  const forced = costOfWindow(problem, at, { ...step, [side]: having });
+  const forced = planWindow(problem, at, { ...step, [side]: having });
   if (forced === null || freely === null) return { code: "no-time", reason: "The hand cannot get there and back in time." };
-  if (forced.harm > freely.harm) return { code: "would-choke", reason: "A note that should be palm-muted would lose its palm." };
-  if (forced.rushed > freely.rushed) return { code: "no-time", reason: "The hand would come too late for it." };
-  if (forced.stray > freely.stray) return { code: "costlier", reason: "Another ring, louder or longer, would take its place." };
-  return { code: "costlier", reason: "Possible, and more work than what the plan does." };
+  if (forced.cost.harm > freely.cost.harm) return { code: "would-choke", reason: "A note that should be palm-muted would lose its palm." };
+  if (forced.cost.rushed > freely.cost.rushed) return { code: "no-time", reason: "The hand would come too late for it." };
+  if (forced.cost.stray > freely.cost.stray) return { code: "costlier", reason: `Possible, but ${ringWords(forced.rings, freely.rings)}.` };
+  return { code: "costlier", reason: `Possible, but ${workWords(forced.cost, freely.cost)}.` };
 }
 
-/** Optimal cost of the steps around one, with another version of that step; null when no plan exists. */
-function costOfWindow(problem: Problem, at: number, instead: ProblemStep | null): Cost | null {
+/** Which strings would ring that do not ring now. */
+function ringWords(rings: ReadonlySet<number>, before: ReadonlySet<number>): string {
+  const more = [...rings].filter((string) => !before.has(string)).sort((a, b) => a - b);
+  if (more.length > 0) return `string ${more.join(" and ")} would ring`;
+  return `string ${[...rings].sort((a, b) => a - b).join(" and ")} would ring louder or longer`;
+}
+
+/** What it would cost the hands. */
+function workWords(forced: Cost, freely: Cost): string {
+  const more = forced.changes - freely.changes;
+  if (more > 0) return more === 1 ? "one change more for the hands" : `${more} changes more for the hands`;
+  return forced.effort > freely.effort ? "harder to hold" : "no better than what the plan does";
+}
+
+/** The best plan of the steps around one: what it costs, and which strings ring astray in it. */
+interface Window {
+  cost: Cost;
+  rings: ReadonlySet<number>;
+}
+
+/** With another version of that step, if there is one; null when no plan exists. */
+function planWindow(problem: Problem, at: number, instead: ProblemStep | null): Window | null {
   const from = Math.max(0, at - WINDOW);
   const steps = problem.steps.slice(from, at + WINDOW + 1).map((step, i) => (from + i === at && instead ? instead : step));
-  return planOf({ ...problem, steps })?.cost ?? null;
+  const path = planOf({ ...problem, steps });
+  return path && { cost: path.cost, rings: ringingIn(steps, path) };
+}
+
+/** Strings that ring astray somewhere along a plan. */
+function ringingIn(steps: readonly ProblemStep[], { chosen }: PlanPath): Set<number> {
+  const rings = new Set<number>();
+  let states: readonly number[] = steps[0]?.strings.map(() => 0) ?? [];
+  steps.forEach((step, i) => {
+    const mask = silenced(step, step.fretting[chosen[i]!.fretting]!, step.picking[chosen[i]!.picking]!);
+    states = states.map((before, s) => {
+      const stakes = step.strings[s]!;
+      if ((mask & bit(s + 1)) !== 0) return 0;
+      const state = stateAfter(stakes, before);
+      if (stakes.cost[state]! > 0) rings.add(s + 1);
+      return stateHandedOn(stakes, state);
+    });
+  });
+  return rings;
 }

@@ -7,6 +7,7 @@ import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
+import type { Limit } from "../../core/verdict/document.ts";
 import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
@@ -19,6 +20,7 @@ import { notify } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 import { ChordDialog } from "./ChordDialog.tsx";
 import { clipboardOf } from "./clipboard.ts";
+import { FirstVisit } from "./FirstVisit.tsx";
 import { stepAt } from "./layout.ts";
 import { PassageDialog } from "./PassageDialog.tsx";
 import { Refinger } from "./Refinger.tsx";
@@ -103,20 +105,14 @@ export function Bench({ passage }: { passage: Passage }) {
     listen: onListen,
     lowestOnTop: useLook().look.top === "lowest",
   });
+  const onLimit = ({ bar, at }: Limit) => dispatch(movedTo({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string }));
   const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!, settingsOf(passage).gain) : `string ${cursor.string}: nothing yet`;
 
   return (
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>
       <InTitleLine>
         <div aria-live="polite" data-testid="strays">
-          <VerdictMark
-            plan={plan}
-            pending={pending}
-            failed={failed}
-            goalTempo={passage.goalTempo ?? null}
-            onNextStray={nextStray}
-            onLimit={({ bar, at }) => dispatch(movedTo({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string }))}
-          />
+          <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} onLimit={onLimit} />
         </div>
       </InTitleLine>
       <Tools
@@ -202,6 +198,7 @@ export function Bench({ passage }: { passage: Passage }) {
         Bar {cursor.bar + 1}, {spoken}
         {note ? `, fret ${note.fret}` : ""}
       </p>
+      <FirstVisit plan={plan} atStray={selected?.step.strings[Math.min(cursor.string, strings) - 1]?.state === "stray"} onNextStray={nextStray} />
       <div className="min-h-0 flex-1 overflow-auto">
         <StepPanel
           passage={passage}
@@ -209,6 +206,7 @@ export function Bench({ passage }: { passage: Passage }) {
           selected={selected}
           string={Math.min(cursor.string, strings)}
           askWhy={askWhy}
+          onLimit={onLimit}
           onPin={(pin) => dispatch(edit({ kind: "toggle-pin", pin }))}
           onRemedy={(patch) => dispatch(edit({ kind: "apply-patch", patch }))}
         />

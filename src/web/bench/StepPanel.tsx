@@ -5,7 +5,16 @@ import { ticksOf } from "../../core/music/ticks.ts";
 import type { Gain, Passage, Pin } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/timeline.ts";
-import { heardStrays, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/verdict/document.ts";
+import {
+  heardStrays,
+  type Limit,
+  type Patch,
+  type PlanDocument,
+  type PlannedStep,
+  type Stray,
+  type TouchedBy,
+  type WhyNot,
+} from "../../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { touchWords } from "../../core/words/contacts.ts";
 import { loudnessWords } from "../../core/words/loudness.ts";
@@ -25,6 +34,7 @@ export function StepPanel({
   askWhy,
   onRemedy,
   onPin,
+  onLimit,
 }: {
   passage: Passage;
   plan: PlanDocument | null;
@@ -33,6 +43,8 @@ export function StepPanel({
   askWhy: AskWhy;
   onRemedy(patch: Patch): void;
   onPin(pin: Pin): void;
+  /** To what gives out first beyond a limit. */
+  onLimit(limit: Limit): void;
 }) {
   const whyNot = useWhy(askWhy, selected?.index ?? -1, string);
   if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
@@ -127,7 +139,7 @@ export function StepPanel({
           </>
         )}
       </section>
-      <Counts plan={plan} passage={passage} onPin={onPin} />
+      <Counts plan={plan} passage={passage} onPin={onPin} onLimit={onLimit} />
     </div>
   );
 }
@@ -218,7 +230,17 @@ function isWithin({ bar, at }: PlannedStep, { fromBar, fromAt, toBar, toAt }: St
 }
 
 /** What players compare: how busy either hand is over the whole passage, and what the player's own pins cost. */
-function Counts({ plan: { counts, limits, pins = [] }, passage, onPin }: { plan: PlanDocument; passage: Passage; onPin(pin: Pin): void }) {
+function Counts({
+  plan: { counts, limits, pins = [] },
+  passage,
+  onPin,
+  onLimit,
+}: {
+  plan: PlanDocument;
+  passage: Passage;
+  onPin(pin: Pin): void;
+  onLimit(limit: Limit): void;
+}) {
   const figures = [
     [counts.palmLiftsPerBar, "palm lifts a bar"],
     [counts.indexChangesPerBar, "index changes a bar"],
@@ -237,16 +259,22 @@ function Counts({ plan: { counts, limits, pins = [] }, passage, onPin }: { plan:
       </dl>
       {limits && (
         <p data-testid="limits">
-          {limits.hands?.says ?? "There is no time for some gesture even at 20."} {limits.clean?.says ?? "Something rings astray even at 20."}
+          <LimitSaid limit={limits.hands} never="There is no time for some gesture even at 20." onLimit={onLimit} />{" "}
+          <LimitSaid limit={limits.clean} never="Something rings astray even at 20." onLimit={onLimit} />
         </p>
       )}
       {pins.length > 0 && (
         <ul className="mt-1" aria-label="What your pins cost">
           {pins.map((pin, p) => (
             <li key={pin.path}>
-              {pinWords(passage.pins?.[p])}: {pin.met ? pin.says : "not possible here, left aside."}{" "}
+              {pinWords(passage.pins?.[p], passage.bars)}: {pin.met ? pin.says : "not possible here, left aside."}{" "}
               {passage.pins?.[p] && (
-                <button type="button" className="btn btn-xs" onClick={() => onPin(passage.pins![p]!)} aria-label={`Let go: ${pinWords(passage.pins[p])}`}>
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  onClick={() => onPin(passage.pins![p]!)}
+                  aria-label={`Let go: ${pinWords(passage.pins[p], passage.bars)}`}
+                >
                   let go
                 </button>
               )}
@@ -258,9 +286,20 @@ function Counts({ plan: { counts, limits, pins = [] }, passage, onPin }: { plan:
   );
 }
 
-function pinWords(pin: Pin | undefined): string {
+/** What gives out first beyond a limit; pressed, it goes there. */
+function LimitSaid({ limit, never, onLimit }: { limit: Limit | null; never: string; onLimit(limit: Limit): void }) {
+  if (limit?.bar === undefined) return limit?.says ?? never;
+  return (
+    <button type="button" className="cursor-pointer text-left underline decoration-dotted underline-offset-4" onClick={() => onLimit(limit)}>
+      {limit.says}
+    </button>
+  );
+}
+
+function pinWords(pin: Pin | undefined, bars: Passage["bars"]): string {
   if (!pin) return "a pin";
-  return `${pin.want === "demand" ? "Held to" : "Forbidden"}: ${touchWords(pin.contact)}, string ${pin.string}, bar ${pin.from.bar} at ${pin.from.at}`;
+  const bar = bars[pin.from.bar - 1];
+  return `${pin.want === "demand" ? "Held to" : "Forbidden"}: ${touchWords(pin.contact)}, string ${pin.string}, bar ${pin.from.bar}${bar ? `, ${countOf(ticksOf(pin.from.at), bar)}` : ""}`;
 }
 
 /** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */

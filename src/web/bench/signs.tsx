@@ -1,6 +1,7 @@
 import { memo } from "react";
 import { SIDE } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
+import { bendOf } from "../../core/passage/bends.ts";
 import type { Gain, Note, Stroke } from "../../core/passage/schema.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
 import { type StepBox, TRACK_ROW } from "./layout.ts";
@@ -135,9 +136,37 @@ export const FretLabel = memo(function FretLabel({ stroke, note, y }: { stroke: 
           {note.tone === "ghost" ? "×" : note.fret}
         </text>
       </g>
+      <BendSign note={note} x={x + (wide ? 13 : 11)} y={y} />
     </>
   );
 });
+
+/** A bend as a line that leaves its lane, by how many semitones, and comes back where it is let back; a shaken string as a ripple. */
+function BendSign({ note, x, y }: { note: Note; x: number; y: number }) {
+  const bend = bendOf(note);
+  if (!bend) return note.vibrato ? <path d={`M${x + 3} ${y - 10}q3-5 6 0t6 0 6 0 6 0`} fill="none" stroke="var(--ink)" strokeWidth={1.8} /> : null;
+  const [from, to] = [bend.from > 0 ? y - 13 : y - 5, y - 13];
+  const back = bend.back === null ? "" : `q9 0 14 ${bend.back > 0 ? 5 : 8}`;
+  return (
+    <g>
+      <path d={`M${x} ${from}C${x + 10} ${from} ${x + 8} ${to} ${x + 18} ${to}h4${back}`} fill="none" stroke="var(--ink)" strokeWidth={2} />
+      <text
+        x={x + 28}
+        y={y - 5}
+        textAnchor="middle"
+        fontSize={11}
+        fontWeight={700}
+        fill="var(--ink)"
+        stroke="var(--color-base-100)"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {bend.most}
+        {note.vibrato ? "~" : ""}
+      </text>
+    </g>
+  );
+}
 
 /** Which strings a hand holds over time: round cells for the fretting hand, square ones for the picking hand. */
 export function Track({ steps, top, strings, hand, width, laneOf }: TrackProps & { steps: readonly StepBox[]; strings: number; width: number }) {

@@ -1,7 +1,12 @@
 import { Search } from "lucide-react";
 import { useState } from "react";
+import { drawHands } from "../../core/drawing/hands.ts";
+import type { Posture } from "../../core/drawing/marks.ts";
 import { SHORTCUTS } from "../bench/shortcuts.ts";
+import { useLook } from "../setup/look.tsx";
 import { Dialog } from "./Dialog.tsx";
+import { Drawing } from "./Drawing.tsx";
+import { PAGE } from "./HandsPicture.tsx";
 
 interface Entry {
   sign: React.ReactNode;
@@ -32,17 +37,51 @@ const SIGNS: readonly Entry[] = [
   drawn("A stray ring: it sounds and nobody asked for it", <path d="M2 14q5-12 10 0t10 0 10 0 10 0 10 0" fill="none" stroke="var(--stray)" strokeWidth="3" />),
 ];
 
+/** A chord held with everything that a picture of the hands can show. */
+const EXAMPLE: Posture = {
+  count: 6,
+  position: 5,
+  marks: [
+    { hand: "fretting", part: "underside", finger: 1, fret: 5, strings: [1] },
+    { hand: "fretting", part: "press", finger: 2, fret: 6, strings: [3] },
+    { hand: "fretting", part: "press", finger: 3, fret: 7, strings: [4] },
+    { hand: "fretting", part: "tip", finger: 3, fret: 7, strings: [5] },
+    { hand: "fretting", part: "ease", finger: 4, fret: 8, strings: [2] },
+    { hand: "picking", part: "palm", strings: [6] },
+  ],
+  blows: [{ way: "through", strings: [4, 3, 2], direction: "down", fingers: [], dead: [2] }],
+  bends: [],
+  states: ["damped", "thud", "ring", "ring", "damped", "damped"],
+};
+
+const PICTURE: readonly Entry[] = [
+  { sign: <b>filled</b>, says: "A finger that presses: 1 index to 4 little finger, T the thumb over the neck; several strings under one finger are one bar" },
+  { sign: <b>in outline</b>, says: "A finger that lies on strings without pressing: here the index over string 1, the little finger resting on 2" },
+  { sign: <b>a nose</b>, says: "The fingertip that leans against the next string, here the ring finger's against string 5" },
+  {
+    sign: <b>palm, flat hand</b>,
+    says: "What of the picking hand lies on the strings; squares with p i m a c are its thumb and fingers, filled where they pluck",
+  },
+  { sign: <b>arrow</b>, says: "The stroke and the strings it goes through; a cross for each that gives no pitch" },
+  { sign: <b>thick, wavy</b>, says: "Strings that sound, from the finger to the bridge; a wave rings astray" },
+];
+
 const spoken = (sign: string, says: string): Entry => ({ sign: <b className="whitespace-nowrap">{sign}</b>, says, also: sign });
 
 const SENTENCES: readonly Entry[] = [
   spoken("ring 4 at 7", "The ring finger presses string 4 at fret 7. A chord is told finger by finger once, then by its name."),
+  spoken("same shape at 5", "The fingers that pressed together last, on the same strings, the first of them at fret 5"),
   spoken("let go, press", "Pressure off, fingers stay on the strings; pressure on again"),
   spoken("off", "A finger leaves the strings. What is not told stays where it is."),
   spoken("index over 1 to 3", "Its underside lies on strings 1 to 3 without pressing. It leans wherever it presses, until it is told: index up."),
   spoken("ring tip on 6", "The fingertip leans against that string. Tips do so by themselves; told is where they do not."),
   spoken("idle little on 1, 2", "Fingers with nothing to press lie there; the one named is the front one"),
   spoken("palm follows", "The side of the hand lies on the strings below the one picked and goes along, two below unless told"),
-  spoken("down, up, dead up", "The stroke; its strings are told when they are others than the notes put down or those of the last stroke"),
+  spoken(
+    "down, up, dead up",
+    "The stroke; its strings are told when they are others than the notes put down or those of the last stroke. Through strings that all lie under fingers it is dead without being told.",
+  ),
+  spoken("1, 2 & (press), else let go", "On the sheet: at these counts, and let go again right after each"),
   spoken("thumb 5, index 3", "Which finger plucks which string"),
 ];
 
@@ -69,11 +108,9 @@ const CARE = [
 export function Guide({ onClose }: { onClose(): void }) {
   const [word, setWord] = useState("");
   const isFound = (text: string) => text.toLowerCase().includes(word.trim().toLowerCase());
-  const [signs, sentences, keys] = [SIGNS, SENTENCES, KEYS].map((entries) => entries.filter(({ says, also = "" }) => isFound(`${says} ${also}`))) as [
-    Entry[],
-    Entry[],
-    Entry[],
-  ];
+  const { look } = useLook();
+  const found = (entries: readonly Entry[]) => entries.filter(({ says, also = "" }) => isFound(`${says} ${also}`));
+  const [signs, picture, sentences, keys] = [found(SIGNS), found(PICTURE), found(SENTENCES), found(KEYS)];
   const care = CARE.filter(isFound);
   return (
     <Dialog title="Signs and keys" onClose={onClose} wide>
@@ -92,6 +129,16 @@ export function Guide({ onClose }: { onClose(): void }) {
       <div className="grid items-start gap-x-10 gap-y-6 lg:grid-cols-2">
         <div className="space-y-6">
           <Entries title="What the signs mean" entries={signs} columns="grid-cols-[3.5rem_1fr] items-center" />
+          {picture.length > 0 && (
+            <div>
+              <Entries title="The picture of both hands" entries={picture} columns="items-baseline sm:grid-cols-[7rem_1fr]" />
+              <Drawing
+                svg={drawHands(EXAMPLE, { paint: PAGE, frets: look.frets, top: look.top })}
+                label="An example of the picture"
+                className="mt-2 max-w-lg"
+              />
+            </div>
+          )}
           <Entries title="How the hands are told" entries={sentences} columns="items-baseline sm:grid-cols-[9rem_1fr]" />
           {care.length > 0 && (
             <section>
@@ -106,7 +153,7 @@ export function Guide({ onClose }: { onClose(): void }) {
         </div>
         <Entries title="Keys on the bench" entries={keys} columns="items-baseline sm:grid-cols-[10.5rem_1fr]" />
       </div>
-      {signs.length + sentences.length + keys.length + care.length === 0 && <p className="quiet">Nothing here speaks of “{word.trim()}”.</p>}
+      {signs.length + picture.length + sentences.length + keys.length + care.length === 0 && <p className="quiet">Nothing here speaks of “{word.trim()}”.</p>}
     </Dialog>
   );
 }

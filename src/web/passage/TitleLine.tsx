@@ -28,7 +28,7 @@ export const TitleLine = memo(function TitleLine({ id, title, onTold }: { id: st
           </NavLink>
         ))}
       </nav>
-      <h1 className="min-w-28 flex-1 xl:min-w-44">
+      <h1 className="min-w-28 flex-1">
         <input
           className="input input-ghost w-full max-w-md text-lg font-bold"
           aria-label="Title"

@@ -9,7 +9,7 @@ const QUESTIONS: readonly Question[] = [
     asks: "Which hand frets?",
     options: [
       { value: "left", says: "the left" },
-      { value: "right", says: "the right: the end view is mirrored" },
+      { value: "right", says: "the right: pictures of the hands are mirrored" },
     ],
   },
   {

@@ -2,7 +2,7 @@ import { createContext, useContext, useEffect, useMemo, useState } from "react";
 
 /** How things look to this player, in this browser. */
 export interface Look {
-  /** Which hand frets: the end view is mirrored for left-handers. */
+  /** Which hand frets: pictures of the hands are mirrored for left-handers. */
   frets: "left" | "right";
   /** Which string is on top in the score. */
   top: "string-1" | "lowest";
