@@ -16,6 +16,7 @@ const stages = [
   "verdict",
   "loudness",
   "words",
+  "drawing",
   "script",
   "sound",
   "remedies",

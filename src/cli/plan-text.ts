@@ -1,7 +1,7 @@
 import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { settingsOf } from "../core/passage/settings.ts";
-import { countOf } from "../core/timeline/timeline.ts";
+import { countOf } from "../core/timeline/counts.ts";
 import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../core/words/causes.ts";
 import { touchWords } from "../core/words/contacts.ts";

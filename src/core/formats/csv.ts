@@ -1,6 +1,6 @@
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
-import { countOf } from "../timeline/timeline.ts";
+import { countOf } from "../timeline/counts.ts";
 import type { PlanDocument, TouchedBy } from "../verdict/document.ts";
 import { CAUSE_WORDS } from "../words/causes.ts";
 import { contactLabel } from "../words/contacts.ts";

@@ -3,7 +3,7 @@ import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openLengthMm, openPitches, settingsOf } from "../passage/settings.ts";
-import { countOf } from "../timeline/timeline.ts";
+import { countOf } from "../timeline/counts.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
 import type { Patch, RemedyKind, Stray } from "../verdict/document.ts";
 import type { Planned } from "../verdict/verdict.ts";

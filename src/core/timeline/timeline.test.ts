@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
-import { countOf, timelineOf } from "./timeline.ts";
+import { countOf } from "./counts.ts";
+import { timelineOf } from "./timeline.ts";
 
 const lay = (passage: ReturnType<typeof passageOf>) => timelineOf(passage, settingsOf(passage));
 

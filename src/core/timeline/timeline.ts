@@ -1,7 +1,7 @@
 import { each, FoldMemory, fold, inARow, sameItems } from "../memory/fold.ts";
-import { fractionOf, gcd, type Ticks, ticksOf } from "../music/ticks.ts";
+import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
-import type { Bar, Passage, Stroke } from "../passage/schema.ts";
+import type { Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
 import { barSpans, msAt } from "./clock.ts";
 import { crossedStrings, strokeDirections } from "./strokes.ts";
@@ -297,28 +297,4 @@ function sameStep(a: Step, b: Step): boolean {
     sameItems(a.sounding, b.sounding) &&
     sameItems(a.begins, b.begins)
   );
-}
-
-/**
- * The meter's place as players count it: "2", "2 e", "2 &", "2 a", "2 trip", "2 let"; finer places by the part of the beat, "2, 4th of 6".
- */
-export function countOf(atTicks: Ticks, bar: Pick<Bar, "meter">): string {
-  const beat = ticksOf(`1/${bar.meter[1]}`);
-  const number = Math.floor(atTicks / beat) + 1;
-  const rest = atTicks % beat;
-  if (rest === 0) return `${number}`;
-  const parts = beat / gcd(rest, beat);
-  const part = rest / gcd(rest, beat);
-  // Below the quarter players count halves of the beat alone.
-  const names = bar.meter[1] <= 4 ? NAMED_PARTS : { 2: ["&"], 3: ["trip", "let"] };
-  const name = (names as Readonly<Record<number, readonly string[]>>)[parts]?.[part - 1];
-  return name ? `${number} ${name}` : `${number}, ${ordinal(part + 1)} of ${parts}`;
-}
-
-const NAMED_PARTS = { 2: ["&"], 3: ["trip", "let"], 4: ["e", "&", "a"] };
-
-function ordinal(number: number): string {
-  const last = number % 10;
-  const isTeen = number % 100 > 10 && number % 100 < 14;
-  return `${number}${isTeen || last < 1 || last > 3 ? "th" : ["st", "nd", "rd"][last - 1]}`;
 }

@@ -1,9 +1,9 @@
 import { curveNatural, line } from "d3";
-import { memo, useCallback } from "react";
+import { memo, useCallback, useMemo } from "react";
 import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar, Gain } from "../../core/passage/schema.ts";
-import { countOf } from "../../core/timeline/timeline.ts";
+import { type Count, countOf, countsIn } from "../../core/timeline/counts.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { LANE, type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
@@ -49,6 +49,7 @@ export const BarView = memo(function BarView({
   lowestOnTop,
 }: BarViewProps) {
   const { xOf, widthOf } = useScale();
+  const counts = useMemo(() => countsIn(bar), [bar]);
   const lanesTop = COUNT_HEIGHT + SWING_HEIGHT;
   const tracksTop = lanesTop + strings * LANE + 8;
   const trackHeight = strings * TRACK_ROW;
@@ -60,7 +61,7 @@ export const BarView = memo(function BarView({
     <svg width={width} height={height} className="block" role="group" aria-label={`Bar ${index + 1}`}>
       {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
       <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
-      <Counts beats={bar.meter[0]} unit={bar.meter[1]} tempo={bar.tempo} index={index} grid={grid} newMeter={newMeter} grips={bar.grips} strings={strings} />
+      <Counts counts={counts} meter={bar.meter.join("/")} tempo={bar.tempo} index={index} newMeter={newMeter} grips={bar.grips} strings={strings} />
       <Swing bar={bar} grid={grid} directions={directions} />
       {Array.from({ length: strings }, (_, s) => (
         <line
@@ -104,28 +105,23 @@ export const BarView = memo(function BarView({
 
 const NO_GRIPS: NonNullable<Bar["grips"]> = [];
 
-interface CountsProps extends Pick<BarViewProps, "index" | "grid" | "newMeter" | "strings"> {
+interface CountsProps extends Pick<BarViewProps, "index" | "newMeter" | "strings"> {
+  counts: readonly Count[];
   grips: Bar["grips"];
-  beats: number;
-  unit: number;
+  meter: string;
   tempo: number | undefined;
 }
 
 /** The count above a bar, with its number and what is new in it. */
-const Counts = memo(function Counts({ beats, unit, tempo, index, grid: finest, newMeter, grips = NO_GRIPS, strings }: CountsProps) {
+const Counts = memo(function Counts({ counts, meter, tempo, index, newMeter, grips = NO_GRIPS, strings }: CountsProps) {
   const { xOf } = useScale();
-  const meter: Bar["meter"] = [beats, unit as Bar["meter"][1]];
-  const grid = Math.max(finest, TICKS_PER_WHOLE / 16);
-  const beat = ticksOf(`1/${unit}`);
-  const length = barLength(meter);
-  const ticks = Array.from({ length: Math.ceil(length / grid) }, (_, i) => i * grid);
   // What begins with the bar stands behind its number.
   const atStart = grips.find((grip) => ticksOf(grip.at) === 0);
   return (
     <>
       <text x={4} y={11} fontSize={11} fill="var(--color-neutral)">
         {index + 1}
-        {newMeter && ` · ${meter.join("/")}`}
+        {newMeter && ` · ${meter}`}
         {tempo && ` · ${tempo} bpm`}
         {atStart && (
           <tspan fill="var(--fretting)" fontWeight={700}>
@@ -140,23 +136,19 @@ const Counts = memo(function Counts({ beats, unit, tempo, index, grid: finest, n
             {gripWords(grip, strings)}
           </text>
         ))}
-      {ticks.map((tick) => {
-        const strong = tick % beat === 0;
-        const words = countOf(tick, { meter });
-        return (
-          <text
-            key={tick}
-            x={xOf(tick)}
-            y={COUNT_HEIGHT - 3}
-            textAnchor="middle"
-            fontSize={strong ? 17 : 13}
-            fontWeight={strong ? 700 : 400}
-            fill={strong ? "var(--ink)" : "var(--color-neutral)"}
-          >
-            {strong ? words : (words.split(" ")[1] ?? "")}
-          </text>
-        );
-      })}
+      {counts.map(({ tick, says, isBeat }) => (
+        <text
+          key={tick}
+          x={xOf(tick)}
+          y={COUNT_HEIGHT - 3}
+          textAnchor="middle"
+          fontSize={isBeat ? 17 : 13}
+          fontWeight={isBeat ? 700 : 400}
+          fill={isBeat ? "var(--ink)" : "var(--color-neutral)"}
+        >
+          {says}
+        </text>
+      ))}
     </>
   );
 });

@@ -4,7 +4,7 @@ import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Gain, Passage, Pin } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
-import { countOf } from "../../core/timeline/timeline.ts";
+import { countOf } from "../../core/timeline/counts.ts";
 import {
   heardStrays,
   type Limit,

@@ -3,7 +3,7 @@ import { barLength } from "../../core/edit/place.ts";
 import { placeAt, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { countOf } from "../../core/timeline/timeline.ts";
+import { countOf } from "../../core/timeline/counts.ts";
 
 /** What the pointer took hold of in the score. */
 export type Grab =

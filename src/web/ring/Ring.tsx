@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
-import { countOf } from "../../core/timeline/timeline.ts";
+import { countOf } from "../../core/timeline/counts.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { stepAt } from "../bench/layout.ts";
 import { usePlanned } from "../bench/use-planned.ts";

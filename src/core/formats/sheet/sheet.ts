@@ -5,8 +5,8 @@ import { SIDE } from "../../hands/parts.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import type { Bar, Passage } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
+import { countOf, countsIn } from "../../timeline/counts.ts";
 import { strokeDirections } from "../../timeline/strokes.ts";
-import { countOf } from "../../timeline/timeline.ts";
 import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
 import { type StepInBar, stepsByBar } from "../../verdict/steps-by-bar.ts";
 import { clauseOf } from "../../words/actions.ts";
@@ -133,13 +133,7 @@ function systemOf({ passage, plan, inBars, postures, widthPx, frets }: Drawn, fi
 }
 
 function counts(bar: Bar, at: (tick: Ticks) => number): string[] {
-  const beat = TICKS_PER_WHOLE / bar.meter[1];
-  const grid = bar.strokes.some((stroke) => ticksOf(stroke.at) % (beat / 2) !== 0) ? beat / 4 : beat / 2;
-  return Array.from({ length: Math.ceil(barLength(bar.meter) / grid) }, (_, i) => {
-    const words = countOf(i * grid, bar);
-    const isBeat = (i * grid) % beat === 0;
-    return text(at(i * grid), COUNT - 5, isBeat ? words : (words.split(" ")[1] ?? ""), { size: isBeat ? 13 : 10, bold: isBeat, anchor: "middle" });
-  });
+  return countsIn(bar).map(({ tick, says, isBeat }) => text(at(tick), COUNT - 5, says, { size: isBeat ? 13 : 10, bold: isBeat, anchor: "middle" }));
 }
 
 function strokesOf(bar: Bar, settings: ReturnType<typeof settingsOf>, strings: number, at: (tick: Ticks) => number): string[] {
