@@ -20,7 +20,7 @@ for (const { name, theme, passage, keys } of VIEWS) {
   }
   for (const key of keys) await page.keyboard.press(key);
   if (passage) await page.getByTestId("strays").filter({ hasNotText: "…" }).waitFor();
-  if (keys.some((key) => key === "n")) await page.getByText("What takes it away").waitFor();
+  if (keys.some((key) => key === "n")) await page.getByTestId("remedies").getByRole("button").first().waitFor();
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();

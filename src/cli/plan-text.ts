@@ -2,21 +2,12 @@ import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { settingsOf } from "../core/passage/settings.ts";
 import { countOf } from "../core/timeline/counts.ts";
-import { heardStrays, type PlanDocument, type PlannedString } from "../core/verdict/document.ts";
+import { heardStrays, type PlanDocument } from "../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../core/words/causes.ts";
 import { touchWords } from "../core/words/contacts.ts";
 import { heardAs } from "../core/words/loudness.ts";
+import { stateWords } from "../core/words/strings.ts";
 import { limitsWords, tooFastBy } from "../core/words/time.ts";
-
-const STATE_SIGNS: Readonly<Record<PlannedString["state"], string>> = {
-  ring: "sounds",
-  muffled: "palm-muted",
-  thud: "dead stroke",
-  free: "may ring on",
-  damped: "damped",
-  still: "still",
-  stray: "STRAY RING",
-};
 
 /** "bar 2 at 3 &"; the end of the last bar by name. */
 function placeWords(passage: Passage, bar: number, at: string): string {
@@ -42,7 +33,7 @@ export function planText(passage: Passage, plan: PlanDocument): string {
       const contacts = string.touchedBy.filter((t) => t.part !== "press").map(touchWords);
       const why = string.whyNot ?? [];
       lines.push(
-        `    string ${string.string}: ${STATE_SIGNS[string.state]}${contacts.length > 0 ? ` by ${contacts.join(" + ")}` : ""}${string.strayDb === null ? "" : `, ${heardAs(string.strayDb, gain)}`}`,
+        `    string ${string.string}: ${stateWords(string)}${contacts.length > 0 ? ` by ${contacts.join(" + ")}` : ""}${string.strayDb === null ? "" : `, ${heardAs(string.strayDb, gain)}`}`,
       );
       for (const w of why) lines.push(`      not ${touchWords(w)}: ${w.reason}`);
     }

@@ -2,7 +2,11 @@ import { execFileSync, spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
+import { planPassage } from "../../core/engine.ts";
+import { demoPassages } from "../../core/test/demos.ts";
 import type { PlanDocument } from "../../core/verdict/document.ts";
+import { glanceOf } from "../../core/words/actions.ts";
+import { wordsIn } from "../../core/words/figures.ts";
 import { added, type Counts, countsOf, NOTHING, OLD_AUDIBLE_DB } from "./count.ts";
 import { HANDS } from "./figures.ts";
 import { YARDSTICK } from "./passages.ts";
@@ -42,6 +46,7 @@ try {
       process.stdout.write(`  ${says.padEnd(56)} ${values.map((v) => (v === null ? "-" : v.toFixed(digits)).padStart(8)).join(" | ")}${share}\n`);
     }
   }
+  process.stdout.write(`${atAGlance()}\n`);
 } finally {
   rmSync(scratch, { recursive: true });
 }
@@ -65,6 +70,13 @@ function plansOf(root: string, passages: string, i: number): Planned[] {
   const done = spawnSync(process.execPath, ["--import", "tsx", "src/bench/yardstick/plan.ts", root, passages, plans], { cwd: ROOT, stdio: "inherit" });
   if (done.status !== 0) throw new Error(`the planner of ${root} failed`);
   return JSON.parse(readFileSync(plans, "utf8")) as Planned[];
+}
+
+/** How many steps of the demos the Stand tells in at most six words a hand. */
+function atAGlance(): string {
+  const steps = demoPassages().flatMap((passage) => planPassage(passage, { why: "nothing" }).steps);
+  const short = steps.filter(({ actions }) => (["fretting", "picking"] as const).every((hand) => wordsIn(glanceOf(actions, hand)) <= 6));
+  return `On the stand ${short.length} of ${steps.length} steps of the demos take at most six words a hand (${((100 * short.length) / steps.length).toFixed(1)}%).`;
 }
 
 /** Sums by whose work it is, and of all. */

@@ -1,6 +1,8 @@
+import { ticksOf } from "../music/ticks.ts";
 import type { Bar, Passage } from "../passage/schema.ts";
 import { candidatesFor, saysOf } from "../remedies/candidates.ts";
 import { patched } from "../remedies/patch.ts";
+import { countOf } from "../timeline/counts.ts";
 import type { Patch, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
 import { cheapestPlaces, choicesOf } from "./places.ts";
@@ -76,7 +78,9 @@ function withCheapestPlaces(passage: Passage, planned: Planned): { passage: Pass
     const notes = written.notes.map((note, n) => {
       const { string, fret } = places[n]!;
       if (string === note.string) return note;
-      changes.push(`Bar ${bar + 1}, ${written.at}: string ${note.string}, fret ${note.fret} goes to string ${string}, fret ${fret}.`);
+      changes.push(
+        `Bar ${bar + 1}, ${countOf(ticksOf(written.at), bars[bar]!)}: string ${note.string}, fret ${note.fret} goes to string ${string}, fret ${fret}.`,
+      );
       const { finger: _, ...rest } = note;
       return { ...rest, string, fret };
     });

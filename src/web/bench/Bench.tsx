@@ -10,6 +10,7 @@ import { settingsOf } from "../../core/passage/settings.ts";
 import type { Limit } from "../../core/verdict/document.ts";
 import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
 import { gripWords } from "../../core/words/grips.ts";
+import { stringWords } from "../../core/words/strings.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
 import { InTitleLine } from "../passage/TitleLine.tsx";
@@ -30,7 +31,6 @@ import { Tools } from "./Tools.tsx";
 import { type Entry, GRIDS, useKeys } from "./use-keys.ts";
 import { usePlanned } from "./use-planned.ts";
 import { VerdictMark } from "./VerdictMark.tsx";
-import { stringWords } from "./words.ts";
 
 const STAND = <MonitorUp size={16} aria-hidden />;
 

@@ -27,7 +27,7 @@ export function FirstVisit({ plan, atStray, onNextStray }: { plan: PlanDocument 
   return (
     <p role="status" className="border-b border-base-300 bg-base-200 px-5 py-2 text-lg" data-testid="first-visit">
       {atStray ? (
-        "The wave rings and nobody asked for it. Space lets you hear it; beside it stands why, and what takes it away: Apply."
+        "The wave rings and nobody asked for it. Space lets you hear it; below stands why, and what takes it away: Apply."
       ) : (
         <>
           Something rings here that should not.{" "}

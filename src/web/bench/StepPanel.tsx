@@ -18,12 +18,12 @@ import {
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { touchWords } from "../../core/words/contacts.ts";
 import { loudnessWords } from "../../core/words/loudness.ts";
+import { stateWords } from "../../core/words/strings.ts";
 import { tooFastBy } from "../../core/words/time.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
 import type { StepBox } from "./layout.ts";
-import { stateWords } from "./words.ts";
 
 /** The selected step: a picture of both hands, what each hand does, and all about the string at the cursor. */
 export function StepPanel({

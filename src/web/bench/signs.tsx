@@ -4,9 +4,9 @@ import { ticksOf } from "../../core/music/ticks.ts";
 import { bendOf } from "../../core/passage/bends.ts";
 import type { Gain, Note, Stroke } from "../../core/passage/schema.ts";
 import type { PlannedString } from "../../core/verdict/document.ts";
+import { stringWords } from "../../core/words/strings.ts";
 import { type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";
-import { stringWords } from "./words.ts";
 
 /** Name of what one string does at one step, as it is drawn in a bar. */
 export function segmentId(bar: number, step: number, string: number): string {

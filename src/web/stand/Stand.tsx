@@ -75,7 +75,7 @@ export function Stand({
           </button>
         </header>
         {step ? (
-          <div className="grid min-h-0 flex-1 content-start gap-5 overflow-auto lg:grid-cols-[3fr_2fr] lg:gap-8">
+          <div className="grid min-h-0 flex-1 content-start gap-5 overflow-auto lg:grid-cols-[2fr_1fr] lg:gap-8">
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what may scroll must be reachable by keys */}
             <section aria-label="Now" aria-live="polite" tabIndex={0} className="flex flex-col gap-3 lg:min-h-0 lg:gap-4 lg:overflow-auto">
               <h2 className="text-4xl font-bold tabular-nums sm:text-6xl">{placeWords(passage, step)}</h2>

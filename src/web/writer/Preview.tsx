@@ -4,16 +4,17 @@ import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { heardStrays } from "../../core/verdict/document.ts";
+import { stringWords } from "../../core/words/strings.ts";
 import type { Clash } from "../../core/writer/told.ts";
 import { noteKey } from "../../core/writer/treated.ts";
 import { stepAt } from "../bench/layout.ts";
 import { Score } from "../bench/Score.tsx";
 import { usePlanned } from "../bench/use-planned.ts";
 import { VerdictMark } from "../bench/VerdictMark.tsx";
-import { stringWords } from "../bench/words.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
+import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { InTitleLine } from "../passage/TitleLine.tsx";
 
@@ -163,6 +164,7 @@ export function Preview({
         <section aria-label="Here">
           {selected ? (
             <>
+              <HandsPicture step={selected.step} selected={here.string} className="mb-3 max-w-lg" />
               <HandSentences step={selected.step} isFirst={selected.index === 0} className="gap-2" />
               <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!, settingsOf(passage).gain)}</p>
             </>

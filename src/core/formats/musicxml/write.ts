@@ -6,6 +6,7 @@ import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
+import { countOf } from "../../timeline/counts.ts";
 import type { PlanDocument } from "../../verdict/document.ts";
 import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
 import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
@@ -175,7 +176,9 @@ function voicesOf(bar: Bar, b: number, barEnd: Ticks, remarks: Fault[]): Group[]
     const lengths = [...new Set(notes.map((note) => ticksOf(note.length ?? stroke.length)))].sort((a, b) => a - b);
     return lengths.map((length, i) => ({
       start,
-      length: clipped(length, barEnd - start, () => remarks.push({ place: `bar ${b + 1}, ${stroke.at}`, says: "a sound over the bar line is cut there" })),
+      length: clipped(length, barEnd - start, () =>
+        remarks.push({ place: `bar ${b + 1}, ${countOf(start, bar)}`, says: "a sound over the bar line is cut there" }),
+      ),
       stroke,
       notes: notes.filter((note) => ticksOf(note.length ?? stroke.length) === length),
       leads: i === 0,

@@ -4,6 +4,7 @@ import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
+import { countOf } from "../../timeline/counts.ts";
 import { strokeDirections } from "../../timeline/strokes.ts";
 
 const LINE_WIDTH = 96;
@@ -76,7 +77,7 @@ function barText(passage: Passage, bar: Bar, b: number, remarks: Fault[]): BarTe
       palm[column(slot)] = "P";
       palm[column(slot) + 1] = "M";
     }
-    lossOf(stroke, b, remarks);
+    lossOf(stroke, bar, b, remarks);
   });
   for (let slot = 0; slot < slots; slot++) {
     const tick = slot * grid;
@@ -134,8 +135,8 @@ function bendText(note: Note): string {
   return `b${whole(Math.max(1, bend.back || bend.most))}${bend.back === 0 ? `r${note.fret}` : ""}`;
 }
 
-function lossOf(stroke: Stroke, b: number, remarks: Fault[]): void {
-  const place = `bar ${b + 1}, ${stroke.at}`;
+function lossOf(stroke: Stroke, bar: Bar, b: number, remarks: Fault[]): void {
+  const place = `bar ${b + 1}, ${countOf(ticksOf(stroke.at), bar)}`;
   const lost: string[] = [];
   if (stroke.as === "chuck" || stroke.as === "click" || stroke.as === "rake") lost.push(`the ${stroke.as} is written as dead notes`);
   if (stroke.as && stroke.as !== "play" && stroke.notes.length > 0) lost.push("what the hand holds through the dead stroke");

@@ -1,11 +1,10 @@
-import { AUDIBLE_DB } from "../../core/acoustics/constants.ts";
-import type { Gain } from "../../core/passage/schema.ts";
-import type { PlannedString } from "../../core/verdict/document.ts";
-import { touchWords } from "../../core/words/contacts.ts";
-import { loudnessWords } from "../../core/words/loudness.ts";
+import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import type { Gain } from "../passage/schema.ts";
+import type { PlannedString } from "../verdict/document.ts";
+import { touchWords } from "./contacts.ts";
+import { loudnessWords } from "./loudness.ts";
 
-/** The core's codes in a player's words. */
-
+/** What a string does at a step: one word for each state, everywhere. */
 const STATE_WORDS: Readonly<Record<PlannedString["state"], string>> = {
   ring: "sounds",
   muffled: "palm-muted",
