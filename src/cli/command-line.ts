@@ -1,5 +1,6 @@
 import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { heardStrays } from "../core/document/plan.ts";
 import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
 import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/formats/files.ts";
 import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
@@ -8,7 +9,6 @@ import type { Passage } from "../core/passage/schema.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
-import { heardStrays } from "../core/verdict/document.ts";
 import { planText } from "./plan-text.ts";
 
 /** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */

@@ -1,13 +1,14 @@
+import { heardStrays, type PlanDocument } from "../core/document/plan.ts";
 import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { settingsOf } from "../core/passage/settings.ts";
 import { countOf } from "../core/timeline/counts.ts";
-import { heardStrays, type PlanDocument } from "../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../core/words/causes.ts";
 import { touchWords } from "../core/words/contacts.ts";
+import { limitsWords, NEVER } from "../core/words/limits.ts";
 import { heardAs } from "../core/words/loudness.ts";
 import { stateWords } from "../core/words/strings.ts";
-import { limitsWords, tooFastBy } from "../core/words/time.ts";
+import { tooFastBy } from "../core/words/time.ts";
 
 /** "bar 2 at 3 &"; the end of the last bar by name. */
 function placeWords(passage: Passage, bar: number, at: string): string {
@@ -45,8 +46,8 @@ export function planText(passage: Passage, plan: PlanDocument): string {
       `  string ${stray.string}, from ${placeWords(passage, stray.fromBar, stray.fromAt)} to ${placeWords(passage, stray.toBar, stray.toAt)}: ${CAUSE_WORDS[stray.cause]} (${heardAs(stray.db, gain)})`,
     );
   lines.push(
-    plan.limits?.hands?.says ?? "There is no time for some gesture even at 20.",
-    plan.limits?.clean?.says ?? "Something rings astray even at 20.",
+    plan.limits?.hands?.says ?? NEVER.hands,
+    plan.limits?.clean?.says ?? NEVER.clean,
     ...(plan.limits ? [`Up to which tempo: ${limitsWords(plan.limits)}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`] : []),
   );
   const { counts } = plan;

@@ -1,4 +1,5 @@
 import { StringSet } from "./acoustics/modal.ts";
+import type { PlannedStep } from "./document/plan.ts";
 import { FingeringMemory } from "./fingering/fingering.ts";
 import { GripMemory } from "./grips/grips.ts";
 import { HazardMemory } from "./hazards/hazards.ts";
@@ -11,7 +12,6 @@ import { ProblemMemory } from "./plan/problem.ts";
 import { ScriptMemory } from "./script/sentences.ts";
 import { ShapeMemory } from "./shapes/shapes.ts";
 import { TimelineMemory } from "./timeline/timeline.ts";
-import type { PlannedStep } from "./verdict/document.ts";
 import type { VerdictMemory } from "./verdict/verdict.ts";
 
 /**

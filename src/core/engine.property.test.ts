@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import type { PlanDocument } from "./document/plan.ts";
 import { applyEdit, type Edit } from "./edit/edit.ts";
 import { documentOf, planPassage, planStages, wholePlan } from "./engine.ts";
 import { EngineMemory } from "./engine-memory.ts";
@@ -10,7 +11,6 @@ import { parsePassage } from "./passage/parse.ts";
 import type { Passage } from "./passage/schema.ts";
 import { anyEdit } from "./test/any-edit.ts";
 import { anyPassage } from "./test/any-passage.ts";
-import type { PlanDocument } from "./verdict/document.ts";
 import { treated } from "./writer/treated.ts";
 
 /* What holds for every passage that the schema allows, however odd. */

@@ -1,3 +1,4 @@
+import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy } from "./document/plan.ts";
 import { EngineMemory } from "./engine-memory.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
 import { gripsOf } from "./grips/grips.ts";
@@ -21,10 +22,11 @@ import { countOf } from "./timeline/counts.ts";
 import { timelineOf } from "./timeline/timeline.ts";
 import type { Issue, Step, Timeline } from "./timeline/types.ts";
 import { atTempo } from "./verdict/ceiling.ts";
-import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy } from "./verdict/document.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { limitOf, limitsSearch, lowerOf } from "./verdict/limits.ts";
 import { faintStraysOf, outcomesOf, type Planned, straysOf, withReasons } from "./verdict/verdict.ts";
+import { FIRST_BEYOND, NO_LIMIT } from "./words/limits.ts";
+import { priceWords } from "./words/pins.ts";
 
 export interface PlanOptions {
   /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
@@ -186,19 +188,6 @@ function ringing(planned: Planned): Set<number> {
   return new Set(straysOf(planned, outcomesOf(planned)).map(({ string }) => string));
 }
 
-function priceWords(price: PinPrice["price"], rings: ReadonlySet<number>, without: ReadonlySet<number>): string {
-  const strings = (some: ReadonlySet<number>, others: ReadonlySet<number>) => {
-    const only = [...some].filter((string) => !others.has(string)).sort((a, b) => a - b);
-    return only.length === 0 ? "more" : `string ${only.join(" and ")}`;
-  };
-  if (price.harm > 0) return "It takes the palm off a note that should be muted.";
-  if (price.rushed > 0) return "It leaves no time for a gesture.";
-  if (price.stray > 0) return `It lets ${strings(rings, without)} ring.`;
-  if (price.stray < 0) return `Without it ${strings(without, rings)} would ring.`;
-  if (price.effort > 0) return `It costs ${price.effort < 10 ? "a little" : "some"} more effort.`;
-  return "It costs nothing.";
-}
-
 /** Both limits of tempo as a search that yields after every plan it makes; see `limitsSearch`. */
 export function* limits(passage: Passage, memory = new EngineMemory()): Generator<number, Limits, void> {
   const planAt = (tempo: number) => planStages(atTempo(passage, tempo), memory, planOf);
@@ -209,19 +198,19 @@ export function* limits(passage: Passage, memory = new EngineMemory()): Generato
   const count = (bar: number, at: string) => countOf(ticksOf(at), passage.bars[bar - 1]!);
   return {
     hands: limitOf(hands, {
-      none: "No gesture runs out of time up to 300.",
+      none: NO_LIMIT.hands,
       first: (tempo) => {
         const planned = planAt(tempo + 1);
         const { bar, at, move } = bottlenecksOf(planned, outcomesOf(planned))[0]!;
-        return { bar, at, says: `Faster than ${tempo} there is no time for the ${move} in bar ${bar} at ${count(bar, at)}.` };
+        return { bar, at, says: FIRST_BEYOND.hands(tempo, move, bar, count(bar, at)) };
       },
     }),
     clean: limitOf(clean, {
-      none: "Nothing rings astray up to 300.",
+      none: NO_LIMIT.clean,
       first: (tempo) => {
         const planned = planAt(tempo + 1);
         const { string, fromBar, fromAt } = straysOf(planned, outcomesOf(planned))[0]!;
-        return { bar: fromBar, at: fromAt, says: `Faster than ${tempo} string ${string} rings in bar ${fromBar} at ${count(fromBar, fromAt)}.` };
+        return { bar: fromBar, at: fromAt, says: FIRST_BEYOND.clean(tempo, string, fromBar, count(fromBar, fromAt)) };
       },
     }),
   };

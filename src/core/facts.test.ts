@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
+import type { PlanDocument, PlannedString } from "./document/plan.ts";
 import { planPassage, wholePlan } from "./engine.ts";
 import { parsePassage } from "./passage/parse.ts";
 import { at, line, parts, passageOf, plan, type Setting, type StrokeInput, stroke } from "./test/build.ts";
-import type { PlanDocument, PlannedString } from "./verdict/document.ts";
 
 /*
  * Facts of good hands, each over keys, tempos, instruments and schools, at every step and on every string. All are common

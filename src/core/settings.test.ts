@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
+import type { PlanDocument } from "./document/plan.ts";
 import { planStages, wholePlan } from "./engine.ts";
 import { type Kind, SIDE } from "./hands/parts.ts";
 import type { Passage, PassageInput } from "./passage/schema.ts";
 import { line, passageOf, type Setting, type StrokeInput, stroke } from "./test/build.ts";
-import type { PlanDocument } from "./verdict/document.ts";
 
 /*
  * Every key of `player`, `gain` and `ring` changes the plan of some passage in the way its question says (common practice):

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
+import type { Stray } from "./document/plan.ts";
 import { finished, planStages, refinger } from "./engine.ts";
 import { moveEffort } from "./plan/moves.ts";
 import { candidatesFor } from "./remedies/candidates.ts";
 import { at, line, parts, passageOf, plan, type Setting, stroke } from "./test/build.ts";
-import type { Stray } from "./verdict/document.ts";
 import { outcomesOf, straysOf } from "./verdict/verdict.ts";
 
 /*

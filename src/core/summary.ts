@@ -1,7 +1,7 @@
+import { heardStrays, type PlanDocument, type StringState } from "./document/plan.ts";
 import { type Posture, postureOf } from "./drawing/marks.ts";
 import { planPassage } from "./engine.ts";
 import type { Passage } from "./passage/schema.ts";
-import { heardStrays, type PlanDocument, type StringState } from "./verdict/document.ts";
 
 /** What the Shelf shows of a passage's plan. */
 export interface PlanSummary {

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
+import type { PlanDocument } from "./document/plan.ts";
 import { planPassage, planStages } from "./engine.ts";
 import { ticksOf } from "./music/ticks.ts";
 import { at, line, parts, passageOf, plan, stroke } from "./test/build.ts";
 import { demoPassages } from "./test/demos.ts";
 import { randomPassage } from "./test/random-passages.ts";
-import type { PlanDocument } from "./verdict/document.ts";
 
 /*
  * More facts of the trade on made-up passages, one hand or style after the other. All are common

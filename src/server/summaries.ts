@@ -1,8 +1,8 @@
 import { createHash } from "node:crypto";
 import { Worker } from "node:worker_threads";
+import type { Limits } from "../core/document/plan.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import type { PlanSummary } from "../core/summary.ts";
-import type { Limits } from "../core/verdict/document.ts";
 import { canonical } from "./library.ts";
 import type { FigureKind, FigureOf } from "./summary-worker.ts";
 

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
+import type { PlanDocument, PlannedStep, PlannedString, TouchedBy } from "../../core/document/plan.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
-import type { PlanDocument, PlannedStep, PlannedString, TouchedBy } from "../../core/verdict/document.ts";
 import { countsOf } from "./count.ts";
 import { YARDSTICK } from "./passages.ts";
 

@@ -1,4 +1,4 @@
-import type { PlanDocument, PlannedString } from "../../core/verdict/document.ts";
+import type { PlanDocument, PlannedString } from "../../core/document/plan.ts";
 
 /*
  * What the yardstick counts, read from plan documents and nothing else, so that every version of the planner can be judged.

@@ -1,6 +1,6 @@
+import type { PlannedStep } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { partOf } from "../hands/parts.ts";
-import type { PlannedStep } from "../verdict/document.ts";
 import { type Blow, FRETS, type Mark, type Posture, postureOf } from "./marks.ts";
 import { around, disc, line, PAPER, type Paint, path, type Shape, slab, svgOf, words } from "./svg.ts";
 

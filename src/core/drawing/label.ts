@@ -1,5 +1,5 @@
+import type { PlannedStep } from "../document/plan.ts";
 import { SIDE } from "../hands/parts.ts";
-import type { PlannedStep } from "../verdict/document.ts";
 import { ofFinger, runs, wordsOf } from "../words/contacts.ts";
 import { type Mark, postureOf } from "./marks.ts";
 

@@ -1,8 +1,8 @@
 import type { Voicing } from "../chords/voicings.ts";
+import type { Action, PlannedStep } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import type { Kind } from "../hands/parts.ts";
 import { bendOf } from "../passage/bends.ts";
-import type { Action, PlannedStep } from "../verdict/document.ts";
 
 /** Frets that are drawn: a hand's reach and one. */
 export const FRETS = 5;

@@ -1,8 +1,8 @@
 import type { WrittenChord } from "../chords/sequence.ts";
 import type { Shape } from "../chords/shape.ts";
+import type { Patch } from "../document/plan.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Finger, Note, Passage, Pin, Stroke, Treatment, WrittenGrip } from "../passage/schema.ts";
-import type { Patch } from "../verdict/document.ts";
 import type { Place } from "./place.ts";
 
 /** A stretch of music cut out of a passage: strokes by how far they are from its beginning. */

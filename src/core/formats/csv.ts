@@ -1,7 +1,7 @@
+import type { PlanDocument, TouchedBy } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import { countOf } from "../timeline/counts.ts";
-import type { PlanDocument, TouchedBy } from "../verdict/document.ts";
 import { CAUSE_WORDS } from "../words/causes.ts";
 import { contactLabel } from "../words/contacts.ts";
 

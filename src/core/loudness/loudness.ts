@@ -1,7 +1,7 @@
+import type { StringState } from "../document/plan.ts";
 import { type LoudnessModel, levelAt } from "../hazards/hazards.ts";
 import type { Excitation } from "../hazards/types.ts";
 import type { TimelineNote } from "../timeline/types.ts";
-import type { StringState } from "../verdict/document.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
 
 /** How loud one string is during one step, in dB over what is heard at that step; null is silence. */

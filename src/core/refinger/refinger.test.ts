@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { heardStrays } from "../document/plan.ts";
 import { finished, planPassage, planStages, refinger } from "../engine.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -6,7 +7,6 @@ import { openPitches } from "../passage/settings.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import { heardStrays } from "../verdict/document.ts";
 import { type Choice, cheapestPlaces, choicesOf, shiftCost } from "./places.ts";
 
 const DEMOS = demoPassages();

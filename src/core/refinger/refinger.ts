@@ -1,10 +1,11 @@
+import type { Patch, Stray } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Bar, Passage } from "../passage/schema.ts";
-import { candidatesFor, saysOf } from "../remedies/candidates.ts";
+import { candidatesFor } from "../remedies/candidates.ts";
 import { patched } from "../remedies/patch.ts";
 import { countOf } from "../timeline/counts.ts";
-import type { Patch, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
+import { saysOf } from "../words/remedies.ts";
 import { cheapestPlaces, choicesOf } from "./places.ts";
 
 export interface Refingered {

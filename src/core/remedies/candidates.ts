@@ -1,3 +1,5 @@
+import type { Patch, RemedyKind, Stray } from "../document/plan.ts";
+import type { ContactFinger } from "../hands/fingers.ts";
 import { SCHOOL_KEYS, schoolOf } from "../hands/schools.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
@@ -5,8 +7,9 @@ import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openLengthMm, openPitches, settingsOf } from "../passage/settings.ts";
 import { countOf } from "../timeline/counts.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
-import type { Patch, RemedyKind, Stray } from "../verdict/document.ts";
 import type { Planned } from "../verdict/verdict.ts";
+import { FINGER_NAMES } from "../words/contacts.ts";
+import { DO, placeName, SHARES } from "../words/remedies.ts";
 
 /** A change worth trying. */
 export interface Candidate {
@@ -20,21 +23,6 @@ export interface Candidate {
   patch: Patch;
   /** What the change gives up, in dB of stray ring that it must at least take away. */
   price: number;
-}
-
-/** What to do, its choice in place. */
-export function whatOf({ what, choice = "" }: Candidate): string {
-  return what.replace("…", choice);
-}
-
-/** What to do, with all choices that do as well: "Take the ring or little finger for string 3". */
-export function saysOf(same: readonly Candidate[]): string {
-  const { kind, what, where } = same[0]!;
-  const all = [...new Set(same.flatMap(({ choice }) => (choice ? [choice] : [])))];
-  // Who ends a note early ends it no earlier than needed.
-  const choices = kind === "shorten" ? all.slice(0, 1) : all.map((choice, i) => (i < all.length - 1 ? choice.replace(" finger", "") : choice));
-  const said = choices.length < 3 ? choices.join(" or ") : `${choices.slice(0, -1).join(", ")} or ${choices.at(-1)}`;
-  return `${what.replace("…", said)}${where ? ` (${where})` : ""}`;
 }
 
 /**
@@ -83,7 +71,7 @@ export function tempoChange(passage: Passage, ceilingTempo: number | null): Cand
   return [
     {
       kind: "tempo",
-      what: `Play it at ${ceilingTempo} quarters a minute`,
+      what: DO.tempo(ceilingTempo),
       patch: [
         { op: "test", path: "/tempo", value: passage.tempo },
         { op: "replace", path: "/tempo", value: ceilingTempo },
@@ -126,8 +114,6 @@ function writtenOf(passage: Passage, note: Pick<TimelineNote, "bar" | "stroke" |
   };
 }
 
-const FINGER_NAMES = ["", "index", "middle finger", "ring finger", "little finger"] as const;
-
 /** The finger that a fretted note is held with, as planned. */
 function fingerOf(planned: Planned, note: TimelineNote): number | null {
   const at = planned.timeline.steps.findIndex((step) => step.begins[note.string - 1] && step.sounding[note.string - 1] === note);
@@ -144,7 +130,7 @@ function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): 
     .map((finger) => ({
       kind: "finger",
       choice: FINGER_NAMES[finger],
-      what: `Take the … for string ${note.string}, fret ${note.fret}`,
+      what: DO.finger(note.string, note.fret),
       where,
       patch: [
         { op: "test", path, value: written },
@@ -178,8 +164,7 @@ function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[
   for (const by of [1, -1]) {
     const moved = fingers.map((finger) => (finger === null ? null : finger + by));
     if (moved.every((finger) => finger !== null && finger >= 1 && finger <= 4)) {
-      const names = [...new Set(moved)].map((finger) => FINGER_NAMES[finger!]).join(" and ");
-      found.push(refinger("finger", `Hold it with ${names}`, moved, PRICES_DB.finger));
+      found.push(refinger("finger", DO.hold([...new Set(moved)] as ContactFinger[]), moved, PRICES_DB.finger));
     }
   }
   for (const fret of new Set(fretted.map((note) => note.fret))) {
@@ -190,7 +175,7 @@ function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[
     found.push(
       refinger(
         "barre",
-        `Lay the ${FINGER_NAMES[one]} across fret ${fret} instead of ${used.size} fingers`,
+        DO.barre(one as 1, fret, used.size),
         here.map((finger) => (finger === null ? null : one)),
         PRICES_DB.barre,
       ),
@@ -225,8 +210,8 @@ function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): C
     const changesSound = (fret === 0) !== (note.fret === 0);
     found.push({
       kind: "place",
-      what: `Play the note of string ${note.string}, fret ${note.fret} on …`,
-      choice: `string ${string}, ${fret === 0 ? "open" : `fret ${fret}`}`,
+      what: DO.place(note.string, note.fret),
+      choice: placeName(string, fret),
       where,
       patch: [
         { op: "test", path, value: written },
@@ -260,7 +245,7 @@ function strokeChanges(passage: Passage, step: Step, string: number): Candidate[
     if (isEdge && left.length > 0)
       found.push({
         kind: "stroke",
-        what: `Narrow the stroke so that it misses string ${outward.join(" and ")}`,
+        what: DO.narrower(outward),
         where,
         patch: [test, { op: "replace", path: `${path}/strings`, value: left }],
         price: PRICES_DB.span,
@@ -270,7 +255,7 @@ function strokeChanges(passage: Passage, step: Step, string: number): Candidate[
     const other = stroke.kind === "down" ? "up" : "down";
     found.push({
       kind: "stroke",
-      what: `Strike ${other} instead`,
+      what: DO.direction(other),
       where,
       patch: [test, { op: "add", path: `${path}/stroke`, value: other }],
       price: PRICES_DB.direction,
@@ -299,9 +284,9 @@ function schoolChanges(passage: Passage): Candidate[] {
 
 /** By how much a note may end early. */
 const SHORTER: readonly { by: Ticks; says: string }[] = [
-  { by: ticksOf("1/64"), says: "a sixty-fourth" },
-  { by: ticksOf("1/32"), says: "a thirty-second" },
-  { by: ticksOf("1/16"), says: "a sixteenth" },
+  { by: ticksOf("1/64"), says: SHARES[64] },
+  { by: ticksOf("1/32"), says: SHARES[32] },
+  { by: ticksOf("1/16"), says: SHARES[16] },
 ];
 
 /** The note ends a little early, so that a hand has time. At least half of it stays. */
@@ -318,7 +303,7 @@ function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Ca
     const ms = Math.round((by / ticksOf("1/4")) * (60_000 / tempo));
     return {
       kind: "shorten",
-      what: `End the note on string ${note.string} … early`,
+      what: DO.shorten(note.string),
       choice: says,
       where,
       patch: [
@@ -336,7 +321,7 @@ function palmMutes(passage: Passage, note: TimelineNote): Candidate[] {
   return [
     {
       kind: "palm-mute",
-      what: `Palm-mute the note on string ${note.string}`,
+      what: DO.palmMute(note.string),
       where,
       patch: [
         { op: "test", path, value: written },

@@ -1,7 +1,7 @@
 import jsonPatch, { type Operation } from "fast-json-patch";
 import { produce } from "immer";
+import type { Patch } from "../document/plan.ts";
 import type { Passage } from "../passage/schema.ts";
-import type { Patch } from "../verdict/document.ts";
 
 /** Applies a patch in place (hand it a copy or a draft); false, with nothing changed, when it was made for another version. */
 export function applyPatchTo(passage: Passage, patch: Patch): boolean {

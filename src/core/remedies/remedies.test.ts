@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { heardStrays, type Stray } from "../document/plan.ts";
 import { ceilingTempo, finished, planPassage, planStages, remedies } from "../engine.ts";
 import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
@@ -7,7 +8,6 @@ import { settingsOf } from "../passage/settings.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import { heardStrays, type Stray } from "../verdict/document.ts";
 import { candidatesFor } from "./candidates.ts";
 import { patched } from "./patch.ts";
 import { fallDb } from "./remedies.ts";

@@ -1,11 +1,11 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import type { Remedy, RemedyKind, Stray } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import type { Remedy, RemedyKind, Stray } from "../verdict/document.ts";
 import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
-import { loudnessWords } from "../words/loudness.ts";
-import { type Candidate, candidatesFor, saysOf, tempoChange, whatOf } from "./candidates.ts";
+import { effectWords, saysOf, whatOf } from "../words/remedies.ts";
+import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
 import { patched } from "./patch.ts";
 
 /** Loudest stray rings that remedies are sought for; the same one in a later bar mostly goes the same way. */
@@ -136,14 +136,4 @@ function standing(planned: Planned): Standing {
     stray,
     unplayable: planned.timeline.issues.length + planned.fingering.issues.length,
   };
-}
-
-/** What a change comes to, by what is left of the ringing. */
-function effectWords(left: readonly Stray[], audibleDb: number): string {
-  if (left.length === 0) return "then nothing rings astray.";
-  const loudest = new Map<number, number>();
-  for (const { string, db } of left) loudest.set(string, Math.max(db, loudest.get(string) ?? 0));
-  const strings = [...loudest].sort((a, b) => b[1] - a[1]);
-  if (strings.length > 2) return `then ${strings.length} strings still ring.`;
-  return `then only ${strings.map(([string, db]) => `string ${string} (${loudnessWords(db, audibleDb)})`).join(" and ")} still ring${strings.length === 1 ? "s" : ""}.`;
 }

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
+import type { Action, PlanDocument } from "../document/plan.ts";
 import { planPassage, planStages } from "../engine.ts";
 import { partsOf } from "../hands/parts.ts";
 import type { Passage } from "../passage/schema.ts";
 import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import type { Action, PlanDocument } from "../verdict/document.ts";
 import { phraseOf } from "../words/actions.ts";
 import { type Known, nothingKnown } from "./known.ts";
 import { after, strokesKnown } from "./reading.ts";

@@ -1,10 +1,10 @@
+import type { Action, ActionPlace } from "../document/plan.ts";
 import type { Press } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { bendOf } from "../passage/bends.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
-import type { Action, ActionPlace } from "../verdict/document.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
 import { palmBehind } from "./habits.ts";
 import { type Known, keyOf, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";

@@ -1,6 +1,6 @@
+import type { Action } from "../document/plan.ts";
 import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import type { Action } from "../verdict/document.ts";
 import { bit, type Known, keyOf, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
 /* Where parts of the hands lie when nobody tells them otherwise. */

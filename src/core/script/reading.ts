@@ -1,6 +1,6 @@
+import type { Action, ActionPlace } from "../document/plan.ts";
 import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import type { Action, ActionPlace } from "../verdict/document.ts";
 import { byHabit, leant, palmBehind } from "./habits.ts";
 import { bit, type Groups, type Known, keyOf, PALM, put, range, samePlaces, samePress, stringsOf, TAP, THUMB, THUMB_BACK, UNDERSIDE, WRAP } from "./known.ts";
 

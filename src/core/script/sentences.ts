@@ -1,5 +1,5 @@
+import type { Action } from "../document/plan.ts";
 import { FoldMemory, fold } from "../memory/fold.ts";
-import type { Action } from "../verdict/document.ts";
 import type { Outcome, Planned } from "../verdict/verdict.ts";
 import { sentenceOf } from "../words/actions.ts";
 import { actionsAt } from "./actions.ts";

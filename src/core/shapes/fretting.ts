@@ -11,7 +11,7 @@ import { HandShapes } from "./hand-shapes.ts";
 import { idleOptions } from "./idle-fingers.ts";
 import { leanOptions } from "./lean.ts";
 import { type FrettingContext, type FrettingSituation, frettingContext, isWanted, type Setup } from "./situation.ts";
-import type { Contact, FrettingShape, RefusalCode } from "./types.ts";
+import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
 
 /**
  * Every posture the fretting hand can take besides the presses themselves. What costs a player nothing and changes with the
@@ -107,7 +107,7 @@ function besidePress(context: FrettingContext, press: Press, refusals: Told): Co
 }
 
 function bends(refusals: Told, string: number, part: FrettingPart, finger: Press["finger"]): void {
-  refuseOne(refusals, kind(part), string, finger, "contortion", "That finger bends its string and does nothing else.");
+  refuseOne(refusals, kind(part), string, finger, "contortion", ["bends"]);
 }
 
 /** The neighbouring string this finger has just rolled off, at the same fret; null if it did not roll. */
@@ -169,7 +169,7 @@ function restingFingers(context: FrettingContext, pressing: FingerMask, refusals
     if (finger === 0 || (pressing & fingerBit(finger)) !== 0) continue;
     const choked = strings.find((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
     if (choked !== undefined) {
-      for (const s of strings) refuseOne(refusals, kind("ease"), s, finger, "would-choke", `The finger has to leave: string ${choked} should sound there.`);
+      for (const s of strings) refuseOne(refusals, kind("ease"), s, finger, "would-choke", ["has-to-leave", choked]);
       continue;
     }
     // A barre that rests lies on every string it covers.
@@ -182,14 +182,14 @@ function restingFingers(context: FrettingContext, pressing: FingerMask, refusals
 /** Two or more fingers laid, or in a slap of this hand slapped, across all strings: only when nothing has to sound. */
 function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Told): FingerOption | null {
   const strings = range(1, context.count);
-  const refuse = (code: RefusalCode, reason: string) => {
-    refuseAll(context, refusals, kind("lay"), strings, 2, code, reason);
+  const refuse = (code: RefusalCode, why: Why) => {
+    refuseAll(context, refusals, kind("lay"), strings, 2, code, why);
     return null;
   };
-  if (context.settings.damps === "picking" && !context.slaps) return refuse("school", "You leave damping to your picking hand.");
-  if (pressing !== 0) return refuse("finger-busy", "The hand is holding notes and cannot be laid across the strings.");
+  if (context.settings.damps === "picking" && !context.slaps) return refuse("school", ["picking-hand-damps"]);
+  if (pressing !== 0) return refuse("finger-busy", ["hand-holds-notes"]);
   const wanted = strings.find((s) => isWanted(context.intents[s - 1]!));
-  if (wanted !== undefined) return refuse("would-choke", `Laid across, the hand would also choke string ${wanted}.`);
+  if (wanted !== undefined) return refuse("would-choke", ["laid-across-chokes", wanted]);
   const part = context.slaps ? "slap" : "lay";
   const contacts = touched(context, kind(part), strings, { finger: 2, fret: Math.max(2, context.position + 1) });
   return { contacts, hold: context.settings.index === "arched" ? 0 : hold(part), posture: { across: true } };
@@ -199,7 +199,7 @@ function thumbOptions(context: FrettingContext, pressing: FingerMask, refusals: 
   const lowest = context.count;
   if (isWanted(context.intents[lowest - 1]!) || (pressing & fingerBit("T")) !== 0) return [NOTHING];
   if (context.settings.thumbOver === "no") {
-    refuseOne(refusals, kind("thumb"), lowest, "T", "school", "You keep the thumb behind the neck.");
+    refuseOne(refusals, kind("thumb"), lowest, "T", "school", ["thumb-behind"]);
     return [NOTHING];
   }
   const contacts = touched(context, kind("thumb"), [lowest], { finger: "T", fret: Math.max(1, context.position) }, refusals);

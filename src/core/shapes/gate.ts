@@ -8,7 +8,7 @@ import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import { isWanted } from "./situation.ts";
-import type { Contact, Refusal, RefusalCode } from "./types.ts";
+import type { Contact, Refusal, RefusalCode, Why } from "./types.ts";
 
 /*
  * The one gate to the strings, for both hands and the aid: contacts are made here and nowhere else, so that nothing ever
@@ -72,10 +72,10 @@ function refusedAt(context: Gated, contact: Contact, { fret = 0, isCovered }: Pl
   return intent === "muffled" && partOf(contact).muffles && !contact.narrow ? null : "would-choke";
 }
 
-function reasonOf(code: GateCode, string: number, { fret = 0 }: Place): string {
-  if (code === "dead-side") return `Fret ${fret} is at or nutwards of where string ${string} is pressed, so a touch there does nothing to it.`;
-  if (code === "school") return "You leave damping to your other hand.";
-  return `A finger there would choke string ${string}, which should sound.`;
+function reasonOf(code: GateCode, string: number, { fret = 0 }: Place): Why {
+  if (code === "dead-side") return ["dead-side", fret, string];
+  if (code === "school") return ["other-hand-damps"];
+  return ["chokes", string];
 }
 
 /** Whether a contact lies on the live side: nearer the bridge than the fret at which its string is pressed. */
@@ -129,9 +129,9 @@ function makeTouch(where: Patch | PalmKind, bridge: number, fret: number): Touch
 }
 
 /** Why a kind of contact is not to be had on a string. */
-export function refuseOne(told: Told, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, reason: string): void {
+export function refuseOne(told: Told, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, why: Why): void {
   const kind = { hand, part } as Kind;
-  told?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, reason });
+  told?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, why });
 }
 
 /** The same on every one of these strings that nobody wants to hear. */
@@ -142,9 +142,9 @@ export function refuseAll(
   strings: readonly number[],
   finger: ContactFinger | 0 | undefined,
   code: RefusalCode,
-  reason: string,
+  why: Why,
 ): void {
-  if (told) for (const s of strings) if (!isWanted(intents[s - 1]!)) refuseOne(told, kind, s, finger, code, reason);
+  if (told) for (const s of strings) if (!isWanted(intents[s - 1]!)) refuseOne(told, kind, s, finger, code, why);
 }
 
 export function range(from: number, to: number): number[] {

@@ -6,7 +6,7 @@ import { chimesAlone } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
 import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
 import type { FrettingContext } from "./situation.ts";
-import type { Contact, RefusalCode } from "./types.ts";
+import type { Contact, RefusalCode, Why } from "./types.ts";
 
 /** Strings that a finger with nothing to press covers by lying there. */
 const PER_FINGER = 2;
@@ -23,16 +23,15 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
   const free = idle.filter((f) => isArched || f !== 1);
   const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
   const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
-  const refuse = (strings: readonly number[], code: RefusalCode, reason: string) =>
-    refuseAll(context, refusals, kind("spare"), strings, free.at(-1) ?? 4, code, reason);
-  if (bassMost > 0) refuse(range(bassMost + 1, context.count), "contortion", "No idle finger reaches past the grip to the bass side.");
+  const refuse = (strings: readonly number[], code: RefusalCode, why: Why) => refuseAll(context, refusals, kind("spare"), strings, free.at(-1) ?? 4, code, why);
+  if (bassMost > 0) refuse(range(bassMost + 1, context.count), "contortion", ["past-the-grip"]);
   const beside = range(1, bassMost > 0 ? bassMost : context.count);
   if (free.length === 0) {
-    refuse(beside, "finger-busy", "All four fingers are at work here.");
+    refuse(beside, "finger-busy", ["all-at-work"]);
     return options;
   }
   if (ready.length === 0) {
-    refuse(beside, "no-time", "The idle finger is wanted elsewhere too soon.");
+    refuse(beside, "no-time", ["wanted-too-soon"]);
     return options;
   }
   const front = ready.at(-1)!;
@@ -41,7 +40,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
   for (const run of runs(context, fret, beside.length)) {
     // Nearest the grip first, and only beside it: no finger lies across a string that sounds.
     if (bassMost > 0 && !isBeside(run)) {
-      refuse(run, "contortion", "An idle finger would have to reach across a string that sounds.");
+      refuse(run, "contortion", ["across-a-sounding"]);
       continue;
     }
     // While nothing is pressed an arched hand lies flat as a whole: resting fingers cover strings too, and the others lie over theirs.
@@ -50,7 +49,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     const open = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
     const beyond = open.filter((s) => presses.length > 0 || !isResting(s));
     const reach = PER_FINGER * (flat ? 4 : ready.length) - (flat ? open.length - beyond.length : 0);
-    if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", "The idle fingers do not reach that far.");
+    if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", ["too-far"]);
     const covered = beyond.slice(0, reach);
     const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
     const laidAt = (at: number, patch: FingerPatch, told: Told) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);

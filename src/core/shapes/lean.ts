@@ -2,7 +2,7 @@ import { fingerBit } from "../hands/fingers.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
 import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
 import { type FrettingContext, isWanted } from "./situation.ts";
-import { bit, type Contact, type RefusalCode } from "./types.ts";
+import { bit, type Contact, type RefusalCode, type Why } from "./types.ts";
 
 /**
  * The underside of the index: over strings next to the one it presses, on the treble side; where it presses nothing, over any
@@ -14,19 +14,14 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   const home = left.find((p) => p.finger === 1);
   const held = presses.length > 0 ? presses : left.filter((p) => p.finger !== 1);
   if (!press && held.length === 0 && !home) return [NOTHING];
-  const refuse = (strings: readonly number[], code: RefusalCode, reason: string) => {
-    refuseAll(context, refusals, kind("underside"), strings, 1, code, reason);
+  const refuse = (strings: readonly number[], code: RefusalCode, why: Why) => {
+    refuseAll(context, refusals, kind("underside"), strings, 1, code, why);
     return [NOTHING];
   };
-  if (settings.index === "arched")
-    return refuse(
-      range(1, press ? Math.min(...press.strings) - 1 : context.count),
-      "school",
-      "You play with an arched index, so its underside stays off the strings.",
-    );
+  if (settings.index === "arched") return refuse(range(1, press ? Math.min(...press.strings) - 1 : context.count), "school", ["arched"]);
   if (press) {
     const strings = range(1, Math.min(...press.strings) - 1).reverse();
-    if ((bending & fingerBit(1)) !== 0) return refuse(strings, "contortion", "The index bends its string and does nothing else.");
+    if ((bending & fingerBit(1)) !== 0) return refuse(strings, "contortion", ["index-bends"]);
     return leans(context, press.fret, strings, [], refusals);
   }
   // Where it pressed it may be beside the others; else it is behind them.
@@ -45,16 +40,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
 function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Told): FingerOption[] {
   const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
   const free = choked < 0 ? strings : strings.slice(0, choked);
-  if (choked >= 0)
-    refuseAll(
-      context,
-      refusals,
-      kind("underside"),
-      strings.slice(choked + 1),
-      1,
-      "would-choke",
-      `Laid flat, the index would also lie on string ${strings[choked]}, which should sound.`,
-    );
+  if (choked >= 0) refuseAll(context, refusals, kind("underside"), strings.slice(choked + 1), 1, "would-choke", ["index-also-lies-on", strings[choked]!]);
   const here = resting.map((c) => c.string);
   const contacts = touched(
     context,

@@ -2,7 +2,7 @@ import { PRICES } from "../hands/prices.ts";
 import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
 import { type HandOption, hold, isOpenlyWanted, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
 import type { PickingContext } from "./situation.ts";
-import type { RefusalCode } from "./types.ts";
+import type { RefusalCode, Why } from "./types.ts";
 
 /** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
 export const CHUCK_LEAD_MS = 25;
@@ -29,15 +29,7 @@ export function followOptions(context: PickingContext, refusals: Told): HandOpti
   const near = option(beside + 1, settings.neighbour === "palm" ? 0 : PRICES.offSchool);
   const short = option(beside + 2, settings.neighbour === "palm" ? PRICES.offSchool : 0);
   if (settings.neighbour === "fingertip" && beside < count)
-    refuseAll(
-      context,
-      refusals,
-      kind("palm"),
-      [beside + 1],
-      undefined,
-      "palm-margin",
-      `The palm stops one string short of string ${beside}; that neighbour is the fingertip's.`,
-    );
+    refuseAll(context, refusals, kind("palm"), [beside + 1], undefined, "palm-margin", ["stops-short", beside]);
   return [short, near];
 }
 
@@ -46,30 +38,29 @@ export function palmOptions(context: PickingContext, refusals: Told): HandOption
   const { count, intents, settings, stroke, mutes } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
   const muted = mutedStrings(context);
-  const refuse = (from: number, to: number, code: RefusalCode, reason: string) =>
-    refuseAll(context, refusals, kind("palm"), range(from, to), undefined, code, reason);
+  const refuse = (from: number, to: number, code: RefusalCode, why: Why) => refuseAll(context, refusals, kind("palm"), range(from, to), undefined, code, why);
   if (settings.playsWith === "slap") {
-    refuse(1, count, "finger-busy", "The slapping hand swings free of the bridge.");
+    refuse(1, count, "finger-busy", ["slaps"]);
     return [];
   }
   if (settings.playsWith !== "pick" && muted.length === 0) {
-    refuse(1, count, "school", "Plucking fingers keep the palm off the bridge unless a palm-muted tone is asked for.");
+    refuse(1, count, "school", ["plucks-with-fingers"]);
     return [];
   }
   if (settings.pickHand === "thumb" && muted.length === 0) {
-    refuse(1, count, "school", "Your thumb rests on the strings, so the palm stays off the bridge.");
+    refuse(1, count, "school", ["thumb-rests"]);
     return [];
   }
   if (context.kind === "electric-bass" && settings.playsWith === "fingers" && stroke && stroke.kind !== "p" && stroke.crossed.length > 0) {
-    refuse(1, count, "finger-busy", "Plucking with the fingers holds the palm off the bridge; the thumb could pluck under it.");
+    refuse(1, count, "finger-busy", ["fingers-lift-palm"]);
     return [];
   }
   const crossed = stroke?.crossed.length ?? 0;
   if (settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && crossed > 1) {
-    refuse(1, count, "school", "Your palm lands with the down-stroke only.");
+    refuse(1, count, "school", ["lands-on-down"]);
     return [];
   }
-  refuse(1, free, "would-choke", `The palm cannot pass string ${free}, which should ring.`);
+  refuse(1, free, "would-choke", ["cannot-pass", free]);
   const forced = muted.length > 0 ? Math.min(...muted) : count + 1;
   const { palm } = context.strings.rig;
   // On strings that must not be heard the heel presses harder, but not while the stroke goes through them.
@@ -90,15 +81,14 @@ export function palmOptions(context: PickingContext, refusals: Told): HandOption
 export function heelOption(context: PickingContext, refusals: Told): HandOption[] {
   const { count, intents, settings, stroke } = context;
   if (!stroke || stroke.as === "play" || context.slaps) return [];
-  const refuse = (code: RefusalCode, reason: string) => {
-    for (const s of range(1, count)) if (intents[s - 1] === "thud") refuseOne(refusals, kind("heel"), s, undefined, code, reason);
+  const refuse = (code: RefusalCode, why: Why) => {
+    for (const s of range(1, count)) if (intents[s - 1] === "thud") refuseOne(refusals, kind("heel"), s, undefined, code, why);
     return [];
   };
-  if (settings.damps !== "picking" && stroke.as !== "chuck")
-    return refuse("school", "A dead stroke is the fretting hand's; the picking hand goes on swinging.");
-  if (settings.chuck === "release") return refuse("school", "Your chucks are made by the fretting hand's release.");
+  if (settings.damps !== "picking" && stroke.as !== "chuck") return refuse("school", ["dead-is-frettings"]);
+  if (settings.chuck === "release") return refuse("school", ["chucks-by-release"]);
   const wanted = range(1, count).find((s) => isOpenlyWanted(context, s));
-  if (wanted !== undefined) return refuse("would-choke", `The hand would also choke string ${wanted}.`);
+  if (wanted !== undefined) return refuse("would-choke", ["hand-chokes", wanted]);
   const lowest = Math.max(...stroke.crossed);
   const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
   return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), at: { kind: "heel" } }];

@@ -19,7 +19,7 @@ export function pickingShapes(setup: Setup, situation: PickingSituation): HandSh
 
 function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
   if (context.taps) {
-    refuseAll(context, refusals, kind("palm"), range(1, context.count), undefined, "finger-busy", "The picking hand is at the neck, holding a tapped note.");
+    refuseAll(context, refusals, kind("palm"), range(1, context.count), undefined, "finger-busy", ["taps"]);
     return [makeShape(context, [], FREE_PICKING, effortOf([]))];
   }
   const hands: HandOption[] = [HAND_OFF, ...followOptions(context, refusals), ...palmOptions(context, refusals), ...heelOption(context, refusals)];
@@ -33,15 +33,7 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
     fingers.push(...besideEachOther(plantOption(context, refusals), restStrokeOption(context)));
   } else if (style === "pick") {
     if (context.settings.pickHand !== "thumb")
-      refuseAll(
-        context,
-        refusals,
-        kind("thumb"),
-        range(lowestWantedOrStruck(context) + 1, context.count),
-        "p",
-        "school",
-        "Your palm is at the bridge, so the thumb does not rest on the strings.",
-      );
+      refuseAll(context, refusals, kind("thumb"), range(lowestWantedOrStruck(context) + 1, context.count), "p", "school", ["palm-at-bridge"]);
     fingers.push(...thumbEdgeOption(context), ...curledFingers(context, refusals));
   }
   if (clickedStrings(context).length > 0 && style !== "fingers" && style !== "thumb") fingers.push(...clickOption(context));
@@ -122,15 +114,7 @@ function curledFingers(context: PickingContext, refusals: Told): FingerOption[] 
     ...range(1, context.count).filter((s) => isWanted(context.intents[s - 1]!) || (context.stroke?.crossed.includes(s) ?? false)),
   );
   const strings = range(1, Math.min(3, clear - 2));
-  refuseAll(
-    context,
-    refusals,
-    kind("spare"),
-    range(strings.length + 1, Math.min(3, context.count)),
-    "a",
-    "out-of-reach",
-    "Curled fingers would be in the way of the pick there.",
-  );
+  refuseAll(context, refusals, kind("spare"), range(strings.length + 1, Math.min(3, context.count)), "a", "out-of-reach", ["in-the-way"]);
   return besideOption(context, "spare", strings, "a", strings.length);
 }
 
@@ -139,13 +123,13 @@ function bassThumbOptions(context: PickingContext, refusals: Told): HandOption[]
   const { count, settings } = context;
   const lowestUsed = lowestWantedOrStruck(context);
   const strings = range(lowestUsed + 1, count);
-  refuseAll(context, refusals, kind("thumb"), range(1, lowestUsed), "p", "out-of-reach", "The thumb rests on the bass side of the string that is played.");
+  refuseAll(context, refusals, kind("thumb"), range(1, lowestUsed), "p", "out-of-reach", ["bass-side-thumb"]);
   if (settings.bassThumb === "pickup") {
-    refuseAll(context, refusals, kind("thumb"), strings, "p", "school", "Your thumb stays on the pickup.");
+    refuseAll(context, refusals, kind("thumb"), strings, "p", "school", ["thumb-on-pickup"]);
     return [];
   }
   if (settings.bassThumb === "anchored") {
-    for (const s of strings.slice(0, -1)) refuseOne(refusals, kind("thumb"), s, "p", "school", "Your thumb stays anchored on the lowest string.");
+    for (const s of strings.slice(0, -1)) refuseOne(refusals, kind("thumb"), s, "p", "school", ["thumb-anchored"]);
     return strings.length > 0 ? [thumbOption(context, "thumb", [count])] : [];
   }
   // One string further where the finger that plucks comes to rest on the neighbour.
@@ -193,7 +177,7 @@ function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption
   if (own) {
     const neighbour = Math.max(...own) + 1;
     const others = range(4, count).filter((s) => s !== neighbour);
-    refuseAll(context, refusals, kind("thumb-return"), others, "p", "finger-busy", "The thumb is plucking another string.");
+    refuseAll(context, refusals, kind("thumb-return"), others, "p", "finger-busy", ["thumb-plucks"]);
     return isFree(neighbour) ? [thumbOption(context, "thumb", [neighbour])] : [];
   }
   return range(4, count)
@@ -209,7 +193,7 @@ function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
     // Nails that come down on lower strings are those of the index.
     const finger = s > 3 ? "i" : fingerOfString(s, 6);
     if (!plucking.has(finger)) return touched(context, kind("plant"), [s], { finger });
-    refuseOne(refusals, kind("plant"), s, finger, "finger-busy", "That finger is plucking another string.");
+    refuseOne(refusals, kind("plant"), s, finger, "finger-busy", ["finger-plucks"]);
     return [];
   });
   const strings = contacts.reduce((mask, c) => mask | bit(c.string), 0);

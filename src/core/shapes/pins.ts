@@ -29,7 +29,7 @@ export function pinnedShapes<P extends Posture>(all: Possible<P>, hand: PlannedH
   const refusals = here.flatMap(({ want, string, contact }): Refusal[] => {
     const { finger } = contact;
     if (want === "demand") return [];
-    return [{ string, ...kindOf(contact), ...(finger === undefined ? {} : { finger }), code: "banned", reason: "You ruled this contact out here." }];
+    return [{ string, ...kindOf(contact), ...(finger === undefined ? {} : { finger }), code: "banned", why: ["ruled-out"] }];
   });
   return { shapes, refusals: [...refusals, ...all.refusals], withOnly: (shape, contacts) => all.withOnly(shape, contacts) };
 }

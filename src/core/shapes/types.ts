@@ -17,13 +17,64 @@ export type Contact = Kind & {
   leadMs?: number;
 };
 
-/** Why a contact cannot be had. Codes are stable; reasons are for the player. */
+/** Why a contact cannot be had. Codes are stable. */
 export type Refusal = Kind & {
   string: number;
   finger?: ContactFinger;
   code: RefusalCode;
-  reason: string;
+  why: Why;
 };
+
+/** The reason as data, with the strings or frets it is about; `words/refusals.ts` says it. */
+export type Why = readonly [WhyName, ...number[]];
+
+export type WhyName =
+  | "bends"
+  | "has-to-leave"
+  | "picking-hand-damps"
+  | "hand-holds-notes"
+  | "laid-across-chokes"
+  | "thumb-behind"
+  | "arched"
+  | "index-bends"
+  | "index-also-lies-on"
+  | "past-the-grip"
+  | "all-at-work"
+  | "wanted-too-soon"
+  | "across-a-sounding"
+  | "too-far"
+  | "dead-side"
+  | "other-hand-damps"
+  | "chokes"
+  | "ruled-out"
+  | "taps"
+  | "palm-at-bridge"
+  | "in-the-way"
+  | "bass-side-thumb"
+  | "thumb-on-pickup"
+  | "thumb-anchored"
+  | "thumb-plucks"
+  | "finger-plucks"
+  | "stops-short"
+  | "slaps"
+  | "plucks-with-fingers"
+  | "thumb-rests"
+  | "fingers-lift-palm"
+  | "lands-on-down"
+  | "cannot-pass"
+  | "dead-is-frettings"
+  | "chucks-by-release"
+  | "hand-chokes"
+  | "not-needed"
+  | "chimes"
+  | "no-time"
+  | "loses-palm"
+  | "too-late"
+  | "would-ring"
+  | "would-ring-on"
+  | "more-changes"
+  | "harder"
+  | "no-better";
 
 export type RefusalCode =
   | "dead-side"

@@ -1,8 +1,8 @@
+import type { PlanDocument, PlannedString } from "../document/plan.ts";
 import { planPassage } from "../engine.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
 import { type Instrument, PASSAGE_VERSION, type Passage, type PassageInput } from "../passage/schema.ts";
-import type { PlanDocument, PlannedString } from "../verdict/document.ts";
 
 /** Short ways to write passages in tests. */
 

@@ -1,9 +1,9 @@
+import type { Bottleneck, Counts } from "../document/plan.ts";
 import { GESTURES } from "../hands/gestures.ts";
 import { isDown } from "../hands/postures.ts";
 import { fractionOf } from "../music/ticks.ts";
 import { movesBetween } from "../plan/costs.ts";
 import { bitCount } from "../shapes/types.ts";
-import type { Bottleneck, Counts } from "./document.ts";
 import type { Outcome, Planned } from "./verdict.ts";
 
 /** Moves that the written music forces and the hand has no time for. */

@@ -1,5 +1,5 @@
+import type { Limit, Limits } from "../document/plan.ts";
 import { ceilingSearch, HIGHEST_CEILING } from "./ceiling.ts";
-import type { Limit, Limits } from "./document.ts";
 
 /** What a tempo is too fast for. */
 export interface Judged {

@@ -1,6 +1,6 @@
+import type { PlanDocument, PlannedStep } from "../document/plan.ts";
 import { type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
-import type { PlanDocument, PlannedStep } from "./document.ts";
 
 /** A step as it shows in one bar. */
 export interface StepInBar {

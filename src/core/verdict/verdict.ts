@@ -1,3 +1,4 @@
+import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "../document/plan.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import type { HandState } from "../fingering/hand-state.ts";
 import type { Grips } from "../grips/grips.ts";
@@ -16,7 +17,6 @@ import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Contact, type FrettingShape, type PickingShape } from "../shapes/types.ts";
 import type { Wrap } from "../shapes/wrap.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "./document.ts";
 import { whyNotOf } from "./why-not.ts";
 
 /** The outcome of a plan at one step: which strings are silenced, which stray. */

@@ -1,4 +1,5 @@
 import { expect, it } from "vitest";
+import type { WhyNot } from "../document/plan.ts";
 import { documentOf, planStages } from "../engine.ts";
 import { planOf } from "../plan/planner.ts";
 import type { ProblemStep } from "../plan/problem.ts";
@@ -6,7 +7,6 @@ import { bit, type Shape } from "../shapes/types.ts";
 import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import type { WhyNot } from "./document.ts";
 import type { Planned } from "./verdict.ts";
 
 /** Where nothing can be forced because no shape has the contact at all. */

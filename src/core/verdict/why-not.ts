@@ -1,10 +1,11 @@
+import type { TouchedBy, WhyNot } from "../document/plan.ts";
 import { kindOf } from "../hands/parts.ts";
 import { silenced, stateAfter, stateHandedOn } from "../plan/costs.ts";
 import { type Cost, type PlanPath, planOf } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Contact, type Refusal, type Shape } from "../shapes/types.ts";
-import type { TouchedBy, WhyNot } from "./document.ts";
+import { bit, type Contact, type Refusal, type Shape, type Why } from "../shapes/types.ts";
+import { whyWords } from "../words/refusals.ts";
 
 /** Steps on either side that are planned again to see what a contact would cost. */
 const WINDOW = 6;
@@ -18,12 +19,12 @@ export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, strin
   const found = new Map<string, WhyNot>();
   const isUsed = (c: Contact) => used.some((t) => t.hand === c.hand && t.part === c.part && t.finger === c.finger);
   const sides = ["fretting", "picking"] as const;
-  const keyOf = ({ hand, part, finger }: WhyNot | Refusal | Contact) => `${hand}${part}${finger ?? ""}`;
-  const add = (why: WhyNot) => {
-    const key = keyOf(why);
+  const keyOf = ({ hand, part, finger }: Refusal | Contact) => `${hand}${part}${finger ?? ""}`;
+  const add = (refusal: Refusal) => {
+    const key = keyOf(refusal);
     if (found.has(key)) return;
-    const { finger, code, reason } = why;
-    found.set(key, { ...kindOf(why), ...(finger === undefined ? {} : { finger }), code, reason });
+    const { finger, code, why } = refusal;
+    found.set(key, { ...kindOf(refusal), ...(finger === undefined ? {} : { finger }), code, reason: whyWords(why) });
   };
   // What one way of holding the hand refuses another may have: then it is possible.
   const had = new Set(sides.flatMap((side) => contactsOn(problem.steps[at]![side], string).map(keyOf)));
@@ -34,7 +35,7 @@ export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, strin
       if (found.has(keyOf(contact)) || isUsed(contact)) continue;
       // Of a string that rings no contact holds it, whatever lies there.
       if (!rings && used.some((t) => t.part !== "press")) {
-        add({ ...contact, code: "not-needed", reason: "Possible, and not needed: the string is held." });
+        add({ ...contact, code: "not-needed", why: ["not-needed"] });
         continue;
       }
       freely ??= planWindow(problem, at, null);
@@ -47,33 +48,33 @@ function contactsOn(shapes: readonly Shape[], string: number): Contact[] {
   return shapes.flatMap((shape) => shape.contacts.filter((c) => c.string === string));
 }
 
-function priceOf(problem: Problem, at: number, side: "fretting" | "picking", contact: Contact, freely: Window | null): Pick<WhyNot, "code" | "reason"> {
+function priceOf(problem: Problem, at: number, side: "fretting" | "picking", contact: Contact, freely: Window | null): Pick<Refusal, "code" | "why"> {
   const has = (shape: Shape) => shape.contacts.some((c) => c.string === contact.string && c.part === contact.part && c.finger === contact.finger);
   const step = problem.steps[at]!;
   const having = step[side].filter(has);
   const silences = step.struck | step.carried;
   if ((silences & bit(contact.string)) !== 0 && having.every((shape) => (shape.deadens & bit(contact.string)) === 0 && contact.narrow))
-    return { code: "chimes", reason: "A lone finger lies over a node there: the string would chime instead of falling silent." };
+    return { code: "chimes", why: ["chimes"] };
   const forced = planWindow(problem, at, { ...step, [side]: having });
-  if (forced === null || freely === null) return { code: "no-time", reason: "The hand cannot get there and back in time." };
-  if (forced.cost.harm > freely.cost.harm) return { code: "would-choke", reason: "A note that should be palm-muted would lose its palm." };
-  if (forced.cost.rushed > freely.cost.rushed) return { code: "no-time", reason: "The hand would come too late for it." };
-  if (forced.cost.stray > freely.cost.stray) return { code: "costlier", reason: `Possible, but ${ringWords(forced.rings, freely.rings)}.` };
-  return { code: "costlier", reason: `Possible, but ${workWords(forced.cost, freely.cost)}.` };
+  if (forced === null || freely === null) return { code: "no-time", why: ["no-time"] };
+  if (forced.cost.harm > freely.cost.harm) return { code: "would-choke", why: ["loses-palm"] };
+  if (forced.cost.rushed > freely.cost.rushed) return { code: "no-time", why: ["too-late"] };
+  if (forced.cost.stray > freely.cost.stray) return { code: "costlier", why: whatRings(forced.rings, freely.rings) };
+  return { code: "costlier", why: whatWork(forced.cost, freely.cost) };
 }
 
 /** Which strings would ring that do not ring now. */
-function ringWords(rings: ReadonlySet<number>, before: ReadonlySet<number>): string {
-  const more = [...rings].filter((string) => !before.has(string)).sort((a, b) => a - b);
-  if (more.length > 0) return `string ${more.join(" and ")} would ring`;
-  return `string ${[...rings].sort((a, b) => a - b).join(" and ")} would ring louder or longer`;
+function whatRings(rings: ReadonlySet<number>, before: ReadonlySet<number>): Why {
+  const ascending = (strings: Iterable<number>) => [...strings].sort((a, b) => a - b);
+  const more = ascending(rings).filter((string) => !before.has(string));
+  return more.length > 0 ? ["would-ring", ...more] : ["would-ring-on", ...ascending(rings)];
 }
 
 /** What it would cost the hands. */
-function workWords(forced: Cost, freely: Cost): string {
+function whatWork(forced: Cost, freely: Cost): Why {
   const more = forced.changes - freely.changes;
-  if (more > 0) return more === 1 ? "one change more for the hands" : `${more} changes more for the hands`;
-  return forced.effort > freely.effort ? "harder to hold" : "no better than what the plan does";
+  if (more > 0) return ["more-changes", more];
+  return forced.effort > freely.effort ? ["harder"] : ["no-better"];
 }
 
 /** The best plan of the steps around one: what it costs, and which strings ring astray in it. */

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import type { Action } from "../verdict/document.ts";
+import type { Action } from "../document/plan.ts";
 import { phraseOf, sentenceOf } from "./actions.ts";
 import { runs } from "./contacts.ts";
 

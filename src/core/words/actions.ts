@@ -1,6 +1,6 @@
+import type { Action, ActionPlace } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import type { Hand, Kind } from "../hands/parts.ts";
-import type { Action, ActionPlace } from "../verdict/document.ts";
 import { ofFinger, runs, wordsOf } from "./contacts.ts";
 import { wordsIn } from "./figures.ts";
 

@@ -1,6 +1,6 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import type { PlannedString } from "../document/plan.ts";
 import type { Gain } from "../passage/schema.ts";
-import type { PlannedString } from "../verdict/document.ts";
 import { touchWords } from "./contacts.ts";
 import { loudnessWords } from "./loudness.ts";
 

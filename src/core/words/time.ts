@@ -1,5 +1,3 @@
-import type { Limit, Limits } from "../verdict/document.ts";
-
 /** How much too fast something is, as players would say it, from the time it needs and the time there is. */
 export function tooFastBy(needMs: number, haveMs: number): string {
   const share = needMs / haveMs - 1;
@@ -8,15 +6,4 @@ export function tooFastBy(needMs: number, haveMs: number): string {
   if (share < 0.4) return "a quarter";
   if (share < 0.75) return "half";
   return share < 1.5 ? "double" : "far more than double";
-}
-
-/** Up to which tempo something still comes off: "to 146", "300+", "never". */
-export function limitWords(limit: Limit | null): string {
-  if (limit === null) return "never";
-  return limit.bar === undefined ? `${limit.tempo}+` : `to ${limit.tempo}`;
-}
-
-/** What the hands can do and what is clean, side by side. */
-export function limitsWords({ hands, clean }: Limits): string {
-  return `hands ${limitWords(hands)}, clean ${limitWords(clean)}`;
 }

@@ -1,14 +1,14 @@
 import { MonitorUp } from "lucide-react";
 import { useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
+import type { Limit } from "../../core/document/plan.ts";
+import { heardStrays, type PlanDocument } from "../../core/document/plan.ts";
 import { barGrid, barLength, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { gripAt, gripHolding } from "../../core/edit/grips.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
-import type { Limit } from "../../core/verdict/document.ts";
-import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
 import { gripWords } from "../../core/words/grips.ts";
 import { stringWords } from "../../core/words/strings.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";

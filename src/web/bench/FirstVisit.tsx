@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { PlanDocument } from "../../core/verdict/document.ts";
-import { heardStrays } from "../../core/verdict/document.ts";
+import type { PlanDocument } from "../../core/document/plan.ts";
+import { heardStrays } from "../../core/document/plan.ts";
 
 const KEY = "rest-hand:been-here";
 /** Whoever does something else meanwhile is not led any longer. */

@@ -1,22 +1,14 @@
 import { useEffect, useState } from "react";
 import { AUDIBLE_DB } from "../../core/acoustics/constants.ts";
+import { heardStrays, type Limit, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/document/plan.ts";
 import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Gain, Passage, Pin } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/counts.ts";
-import {
-  heardStrays,
-  type Limit,
-  type Patch,
-  type PlanDocument,
-  type PlannedStep,
-  type Stray,
-  type TouchedBy,
-  type WhyNot,
-} from "../../core/verdict/document.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { touchWords } from "../../core/words/contacts.ts";
+import { NEVER } from "../../core/words/limits.ts";
 import { loudnessWords } from "../../core/words/loudness.ts";
 import { stateWords } from "../../core/words/strings.ts";
 import { tooFastBy } from "../../core/words/time.ts";
@@ -259,8 +251,7 @@ function Counts({
       </dl>
       {limits && (
         <p data-testid="limits">
-          <LimitSaid limit={limits.hands} never="There is no time for some gesture even at 20." onLimit={onLimit} />{" "}
-          <LimitSaid limit={limits.clean} never="Something rings astray even at 20." onLimit={onLimit} />
+          <LimitSaid limit={limits.hands} never={NEVER.hands} onLimit={onLimit} /> <LimitSaid limit={limits.clean} never={NEVER.clean} onLimit={onLimit} />
         </p>
       )}
       {pins.length > 0 && (

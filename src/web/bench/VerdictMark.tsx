@@ -1,5 +1,5 @@
-import { heardStrays, type Limit, type PlanDocument } from "../../core/verdict/document.ts";
-import { limitWords } from "../../core/words/time.ts";
+import { heardStrays, type Limit, type PlanDocument } from "../../core/document/plan.ts";
+import { limitWords } from "../../core/words/limits.ts";
 
 export interface VerdictMarkProps {
   plan: PlanDocument | null;

@@ -1,9 +1,9 @@
 import { memo } from "react";
+import type { PlannedString } from "../../core/document/plan.ts";
 import { SIDE } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import { bendOf } from "../../core/passage/bends.ts";
 import type { Gain, Note, Stroke } from "../../core/passage/schema.ts";
-import type { PlannedString } from "../../core/verdict/document.ts";
 import { stringWords } from "../../core/words/strings.ts";
 import { type StepBox, TRACK_ROW } from "./layout.ts";
 import { useScale } from "./scale.ts";

@@ -1,3 +1,4 @@
+import type { Limits, PlanDocument } from "../../core/document/plan.ts";
 import type { FileRead } from "../../core/formats/files.ts";
 import type { MidiGrid } from "../../core/formats/midi/grids.ts";
 import type { Extension } from "../../core/formats/written.ts";
@@ -6,7 +7,6 @@ import type { Fault, Parsed } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import type { WavDepth } from "../../core/sound/wav.ts";
-import type { Limits, PlanDocument } from "../../core/verdict/document.ts";
 
 /** Messages between the page and a worker for long work. Work is stopped by terminating its worker. */
 export type JobRequest =

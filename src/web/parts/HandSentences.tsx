@@ -1,4 +1,4 @@
-import type { PlannedStep } from "../../core/verdict/document.ts";
+import type { PlannedStep } from "../../core/document/plan.ts";
 import { glanceOf } from "../../core/words/actions.ts";
 
 const HANDS = [

@@ -1,8 +1,8 @@
 import { useMemo } from "react";
+import type { PlannedStep } from "../../core/document/plan.ts";
 import { type HandsOptions, handsSvg } from "../../core/drawing/hands.ts";
 import { handsLabel } from "../../core/drawing/label.ts";
 import type { Paint } from "../../core/drawing/svg.ts";
-import type { PlannedStep } from "../../core/verdict/document.ts";
 import { useLook } from "../setup/look.tsx";
 import { Drawing } from "./Drawing.tsx";
 

@@ -1,5 +1,5 @@
+import type { PlanDocument, PlannedStep, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument, PlannedStep, WhyNot } from "../../core/verdict/document.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
 import { barsToSend, changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 

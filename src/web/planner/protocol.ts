@@ -1,7 +1,7 @@
 import equal from "fast-deep-equal";
+import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/document/plan.ts";
 import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/verdict/document.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */
 export type PlanRequest =

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
+import type { PlanDocument, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument, WhyNot } from "../../core/verdict/document.ts";
 import { NOTHING_FINISHED, Planner } from "./planner.ts";
 import { drawNow, waitForPlan } from "./shown.ts";
 

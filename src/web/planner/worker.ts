@@ -1,7 +1,7 @@
+import type { PlannedStep } from "../../core/document/plan.ts";
 import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
 import { EngineMemory } from "../../core/engine-memory.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
-import type { PlannedStep } from "../../core/verdict/document.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
 import { type Planned, whyOf } from "../../core/verdict/verdict.ts";
 import { barsReceived, changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";

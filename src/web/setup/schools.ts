@@ -1,3 +1,4 @@
+import type { PlannedStep } from "../../core/document/plan.ts";
 import { handPhrases } from "../../core/drawing/label.ts";
 import { planPassage } from "../../core/engine.ts";
 import type { SchoolKey } from "../../core/hands/schools.ts";
@@ -6,7 +7,6 @@ import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import { PASSAGE_VERSION, type Passage, type PassageInput, type Player } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
-import type { PlannedStep } from "../../core/verdict/document.ts";
 import { heardAs } from "../../core/words/loudness.ts";
 
 /** A small piece of music that shows the difference, and the string or step to look at. */

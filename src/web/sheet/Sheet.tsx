@@ -2,7 +2,7 @@ import { Download, Printer } from "lucide-react";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { legendSvg, PAPERS, type Paper, type System, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { limitsWords } from "../../core/words/time.ts";
+import { limitsWords } from "../../core/words/limits.ts";
 import { Drawing } from "../parts/Drawing.tsx";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { Waiting } from "../parts/Waiting.tsx";

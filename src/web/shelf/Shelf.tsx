@@ -4,7 +4,7 @@ import { Archive, ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-re
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
-import { limitsWords } from "../../core/words/time.ts";
+import { limitsWords } from "../../core/words/limits.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { api, type ListedPassage, troubleOf, useBinMutation, useCreateMutation, useLimitsQuery, useListQuery, useSummaryQuery } from "../store/api.ts";

@@ -1,9 +1,9 @@
 import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
+import type { PlanDocument, PlannedStep } from "../../core/document/plan.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/counts.ts";
-import type { PlanDocument, PlannedStep } from "../../core/verdict/document.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 

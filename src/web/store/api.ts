@@ -1,10 +1,10 @@
 import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
+import type { Limits } from "../../core/document/plan.ts";
 import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import type { InstrumentKind } from "../../core/music/instruments.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
-import type { Limits } from "../../core/verdict/document.ts";
 
 export interface ListedPassage {
   id: string;

@@ -1,11 +1,11 @@
 import { memo } from "react";
+import type { PlanDocument } from "../../core/document/plan.ts";
 import { barLength } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
 import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
 import type { Difference } from "../../core/writer/differences.ts";
 import { wave } from "../bench/signs.tsx";

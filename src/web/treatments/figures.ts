@@ -1,6 +1,6 @@
+import { heardStrays, type PlanDocument } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { heardStrays, type PlanDocument } from "../../core/verdict/document.ts";
-import { limitWords } from "../../core/words/time.ts";
+import { limitWords } from "../../core/words/limits.ts";
 
 /** What players compare, in the order of the table; null while it is not known. */
 export const FIGURES: readonly { title: string; of(passage: Passage, plan: PlanDocument): number | string | null | undefined }[] = [

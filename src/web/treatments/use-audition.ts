@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import type { PlanDocument } from "../../core/document/plan.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
 import { Listener, type ListenState } from "../listen/listener.ts";
 import { keptVolume } from "../listen/use-listen.ts";
 

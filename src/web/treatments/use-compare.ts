@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
+import type { PlanDocument } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { PlanDocument } from "../../core/verdict/document.ts";
 import type { JobAnswer, JobRequest } from "../jobs/protocol.ts";
 
 export interface Compared {

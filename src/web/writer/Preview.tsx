@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
+import { heardStrays } from "../../core/document/plan.ts";
 import { neighbourPlace, type Place, strokeAt } from "../../core/edit/edit.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
-import { heardStrays } from "../../core/verdict/document.ts";
 import { stringWords } from "../../core/words/strings.ts";
 import type { Clash } from "../../core/writer/told.ts";
 import { noteKey } from "../../core/writer/treated.ts";

@@ -1,4 +1,4 @@
-import type { Action, PlanDocument } from "../../verdict/document.ts";
+import type { Action, PlanDocument } from "../../document/plan.ts";
 import { clauseOf } from "../../words/actions.ts";
 
 /** What a hand does at a moment, in words over or under a note. */

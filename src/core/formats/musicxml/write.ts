@@ -1,4 +1,5 @@
 import { XMLBuilder } from "fast-xml-parser";
+import type { PlanDocument } from "../../document/plan.ts";
 import { barLength } from "../../edit/place.ts";
 import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
@@ -7,7 +8,6 @@ import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
 import { countOf } from "../../timeline/counts.ts";
-import type { PlanDocument } from "../../verdict/document.ts";
 import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
 import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
 import { isStraight, spelled, type Tuplet, typesOf } from "./values.ts";

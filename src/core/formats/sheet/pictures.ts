@@ -1,9 +1,9 @@
+import type { PlannedStep } from "../../document/plan.ts";
 import { drawHands, type View } from "../../drawing/hands.ts";
 import { type Posture, postureOf } from "../../drawing/marks.ts";
 import { ticksOf } from "../../music/ticks.ts";
 import type { Bar } from "../../passage/schema.ts";
 import { countOf } from "../../timeline/counts.ts";
-import type { PlannedStep } from "../../verdict/document.ts";
 
 const WIDTH = 62;
 const GAP = 8;

@@ -1,10 +1,10 @@
 import { XMLValidator } from "fast-xml-parser";
 import { describe, expect, it } from "vitest";
+import type { PlannedString } from "../../document/plan.ts";
 import { planPassage } from "../../engine.ts";
 import { passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
-import type { PlannedString } from "../../verdict/document.ts";
 import { clauseOf } from "../../words/actions.ts";
 import { PAPERS, sheetOf, sheetSvg } from "./sheet.ts";
 

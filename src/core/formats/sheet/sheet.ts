@@ -1,3 +1,4 @@
+import type { PlanDocument, PlannedStep, PlannedString } from "../../document/plan.ts";
 import type { View } from "../../drawing/hands.ts";
 import type { Posture } from "../../drawing/marks.ts";
 import { barLength } from "../../edit/place.ts";
@@ -7,7 +8,6 @@ import type { Bar, Passage } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
 import { countOf, countsIn } from "../../timeline/counts.ts";
 import { strokeDirections } from "../../timeline/strokes.ts";
-import type { PlanDocument, PlannedStep, PlannedString } from "../../verdict/document.ts";
 import { type StepInBar, stepsByBar } from "../../verdict/steps-by-bar.ts";
 import { clauseOf } from "../../words/actions.ts";
 import { figureOf } from "../../words/figures.ts";
