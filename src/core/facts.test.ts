@@ -364,6 +364,20 @@ describe("22 classical rests: the thumb goes back to its string, and never pluck
       }
       expect(has(at(p, 1, "1/8", bass), "picking", "thumb-return")).toBe(true);
     });
+  it("a thumb that has come to rest on the next string lies on no other one", () => {
+    const notes = ["5/0", "4/2", "5/3", "6/3", "4/0", "5/2", "6/0", "5/0"];
+    for (const gain of ["clean", "edge"] as const)
+      for (const ring of ["written", "bloom"] as const) {
+        const p = plan(
+          notes.map((note, k) => stroke(`${k}/8`, "1/8", note, { stroke: "p" })),
+          { on: "nylon", tempo: 72, gain, ring },
+        );
+        for (const { at: place, strings } of p.steps) {
+          const thumb = strings.flatMap(({ string, touchedBy }) => touchedBy.filter((t) => t.finger === "p").map(({ part }) => ({ string, part })));
+          if (thumb.some(({ part }) => part === "rest-stroke")) expect(thumb, place).toHaveLength(1);
+        }
+      }
+  });
 });
 
 describe("23 a bass line on the top string: the thumb lies on all lower strings, set once, nothing loud", () => {

@@ -41,12 +41,18 @@ function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
   for (const h of hands)
     for (const f of fingers) {
       if (f !== FINGERS_OFF && takesWholeHand(h)) continue;
+      // A thumb that comes to rest on the next string lies on no other.
+      if (f.beside?.part === "rest-stroke" && usesThumb(f) && usesThumb(h)) continue;
       const taken = new Set(h.contacts.map((c) => c.string));
       const extra = f.contacts.filter((c) => !taken.has(c.string));
       if (f !== FINGERS_OFF && extra.length === 0) continue;
       shapes.push(makeShape(context, [...h.contacts, ...extra], pickingPosture(h.at, f.beside), effortOf([h, f])));
     }
   return withoutDominated(withMutedTone(context, withClick(context, withChuckHand(context, shapes))));
+}
+
+function usesThumb({ contacts }: Option): boolean {
+  return contacts.some(({ finger }) => finger === "p");
 }
 
 function takesWholeHand({ contacts }: Option): boolean {

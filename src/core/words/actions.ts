@@ -33,35 +33,34 @@ export function glanceOf(actions: readonly Action[], hand: Action["hand"]): stri
   return sentenceOf(gestures, hand) || whole;
 }
 
-const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold" };
+/** What several fingers do alike is said once: the verb after their names, or after their places. */
+const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold", rest: "rest", plant: "planted" };
 
-/** Phrases, what several fingers do alike said once. */
+/** Phrases, what several fingers do alike joined. */
 function joined(actions: readonly Action[]): string[] {
   const phrases: string[] = [];
   for (let k = 0; k < actions.length; ) {
-    const { does, by, part } = actions[k]!;
+    const kind = manyOf(actions[k]!);
     let end = k + 1;
-    while (
-      end < actions.length &&
-      by !== undefined &&
-      !part &&
-      MANY[does] &&
-      actions[end]!.does === does &&
-      actions[end]!.by !== undefined &&
-      !actions[end]!.part
-    )
-      end++;
+    while (kind !== null && end < actions.length && manyOf(actions[end]!) === kind) end++;
     if (end === k + 1) phrases.push(phraseOf(actions[k]!));
-    else
-      phrases.push(
-        `${actions
-          .slice(k, end)
-          .map((action) => ofFinger(action.by!))
-          .join(", ")} ${MANY[does]}`,
-      );
+    else phrases.push(`${actions.slice(k, end).map(nameOf).join(", ")} ${MANY[actions[k]!.does]}`);
     k = end;
   }
   return phrases;
+}
+
+/** What can be said of several fingers at once; null where an action stands for itself. */
+function manyOf({ does, by, part, places, strings }: Action): string | null {
+  if (!MANY[does]) return null;
+  if (does === "rest") return places && !part ? does : null;
+  if (does === "plant") return strings && by !== undefined ? does : null;
+  return by !== undefined && !part ? does : null;
+}
+
+function nameOf({ by, places, strings }: Action): string {
+  if (places) return placesInWords(places);
+  return strings ? `${ofFinger(by!)} on ${runs(strings)}` : ofFinger(by!);
 }
 
 /** One action as a phrase. */
@@ -140,7 +139,9 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
     case "palm":
       return wordsFor("picking", "palm").lies(who, lies);
     case "follow":
-      return by === "p" ? `thumb follows over ${lies}` : `palm follows${from === undefined || from === 1 ? "" : `, ${from} below`}${lies ? `, ${lies}` : ""}`;
+      return by === "p"
+        ? `thumb follows over ${lies}`
+        : `palm follows${from === undefined || from === 2 ? "" : from === 1 ? " close" : `, ${from} below`}${lies ? `, ${lies}` : ""}`;
     case "lift":
       return wordsFor("picking", part!).gone(who);
     case "plant":

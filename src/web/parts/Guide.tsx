@@ -76,7 +76,7 @@ const SENTENCES: readonly Entry[] = [
   spoken("index over 1 to 3", "Its underside lies on strings 1 to 3 without pressing. It leans wherever it presses, until it is told: index up."),
   spoken("ring tip on 6", "The fingertip leans against that string. Tips do so by themselves; told is where they do not."),
   spoken("idle little on 1, 2", "Fingers with nothing to press lie there; the one named is the front one"),
-  spoken("palm follows", "The side of the hand lies on the strings below the one picked and goes along, two below unless told"),
+  spoken("palm follows", "The side of the hand lies on the strings from two below the one picked on and goes along; close: from the next one on"),
   spoken(
     "down, up, dead up",
     "The stroke; its strings are told when they are others than the notes put down or those of the last stroke. Through strings that all lie under fingers it is dead without being told.",

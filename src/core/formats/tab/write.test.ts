@@ -86,8 +86,8 @@ describe("a passage as tablature and back", () => {
       .remarks.map((r) => `${r.place}: ${r.says}`)
       .join("\n");
     for (const says of [
-      /bar 1, 0: left out: the chuck is written as dead notes, what the hand holds/,
-      /bar 1, 1\/4: left out: the accent, the chord name G5, the stroke p, fingers/,
+      /bar 1, 1: left out: the chuck is written as dead notes, what the hand holds/,
+      /bar 1, 2: left out: the accent, the chord name G5, the stroke p, fingers/,
       /lengths are left out/,
     ])
       expect(told).toMatch(says);
