@@ -43,6 +43,12 @@ export default {
     { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: "\\.test\\.ts$|^src/core/test/" }, to: { dependencyTypes: ["core"] } },
     { name: "page-knows-no-server", severity: "error", from: { path: "^src/web/" }, to: { path: "^src/(server|cli|bench)/" } },
     { name: "server-knows-no-page", severity: "error", from: { path: "^src/(server|cli)/" }, to: { path: "^src/web/" } },
+    {
+      name: "a-reader-of-actions-knows-nothing-else",
+      severity: "error",
+      from: { path: `${core}script/(known|habits|reading)\\.ts$` },
+      to: { path: core, pathNot: `${core}(script/(known|habits|reading)|document/plan|hands/fingers|fingering/hand-state|passage/bends|memory/fold)\\.ts$` },
+    },
     { name: "resolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
     ...stageRules,
   ],

@@ -50,6 +50,27 @@ describe("every remedy", () => {
     const once = patched(passage, first!.patch)!;
     expect(patched(once, first!.patch)).toBeNull();
   });
+  it("stands in the order in which a player would try them, five at most, none said twice (common practice)", () => {
+    const order = ["school", "finger", "barre", "place", "stroke", "shorten", "tempo", "palm-mute", "fret-wrap"];
+    let several = 0;
+    for (const passage of [...DEMOS, ...Array.from({ length: 50 }, (_, i) => randomPassage(5000 + i, 5))]) {
+      const found = remediesOf(passage);
+      const ranks = found.map(({ kind }) => order.indexOf(kind));
+      expect(ranks).toEqual([...ranks].sort((a, b) => a - b));
+      expect(found.length).toBeLessThanOrEqual(5);
+      expect(new Set(found.map(({ says }) => says)).size).toBe(found.length);
+      if (new Set(ranks).size > 1) several++;
+    }
+    expect(several).toBeGreaterThan(3);
+  });
+  it("that helps alike at several places is one, for all of them; choices that come to the same are one line", () => {
+    const bar = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", i % 2 === 0 ? "4/3~1" : "2/3~1", { stroke: i % 2 === 0 ? "slap" : "pop" }));
+    const found = remediesOf(passageOf(bar, { on: "bass", tempo: 250, player: { playsWith: "slap" } }));
+    const places = found.find(({ says }) => says.includes("3 places more"))!;
+    expect(new Set(places.patch.filter(({ op }) => op === "test").map(({ path }) => path)).size).toBe(4);
+    expect(places.says).toMatch(/then nothing rings astray/);
+    expect(found.map(({ says }) => says).join(" ")).toMatch(/Take the middle or ring finger/);
+  });
   it("comes best first, worth what it gives up, and none is told where nothing rings", () => {
     expect(remediesOf(passageOf(line(4, ["6/5+5/7"]), { gain: "high" }))).toEqual([]);
   });
