@@ -403,13 +403,13 @@ export const CHOICES: readonly Choice[] = [
     passage: "fingers: arpeggio out of a held chord",
     takes: {
       fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134 lean1*2 lean3456 lean45*8",
-      picking: "thumb6+rest-stroke0*5 thumb5+rest-stroke0*2 off+rest-stroke0 off*8",
+      picking: "thumb6*5 thumb5+rest-stroke0*2 off+rest-stroke0 off*8",
     },
     not: [
       { fretting: "laid6 laid654 home*14", picking: "off*4 off+plant7 thumb5 off*10", why: "guard", lost: true },
       {
         fretting: "laid431 lean1+laid654 lean1 lean3456 lean134+laid431 lean1+laid654 lean1 lean3456 lean45*8",
-        picking: "thumb6+rest-stroke0*4 thumb6+plant7 thumb6+rest-stroke0*2 off+rest-stroke0 off*8",
+        picking: "thumb6*4 thumb6+plant7 thumb6+rest-stroke0*2 off+rest-stroke0 off*8",
         why: "flutter",
       },
       { fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134+laid6 lean1+laid654 lean1 lean3456 lean45*8", picking: "off*16", why: "float" },
@@ -420,13 +420,13 @@ export const CHOICES: readonly Choice[] = [
     passage: "fingers: arpeggio out of a held chord, bloom",
     takes: {
       fretting: "lean134 lean1*2 lean4*3 home lean4 home*8",
-      picking: "thumb6+rest-stroke0*2 thumb6*6 off off+rest-stroke0 off*3 off+rest-stroke0 off*2",
+      picking: "thumb6+plant15 thumb6+rest-stroke0 thumb6*6 off off+rest-stroke0 off*3 off+rest-stroke0 off*2",
     },
     not: [
       { fretting: "home*16", picking: "off*16", why: "guard", lost: true },
       {
         fretting: "lean134 lean1*2 lean4*3 home lean4+laid6 home*8",
-        picking: "thumb6+rest-stroke0*2 thumb6*5 off*2 off+rest-stroke0 off*3 off+rest-stroke0 off*2",
+        picking: "thumb6+plant15 thumb6+rest-stroke0 thumb6*5 off*2 off+rest-stroke0 off*3 off+rest-stroke0 off*2",
         why: "flutter",
       },
     ],
