@@ -82,12 +82,7 @@ const SHAPES: Mutant[] = [
   off("idle fingers reach past the grip", IDLE, "const beside = range(1, bassMost > 0 ? bassMost : context.count);", "const beside = range(1, context.count);"),
   off("idle fingers reach across what sounds", IDLE, "if (bassMost > 0 && !isBeside(run)) {", "if (bassMost > 99 && !isBeside(run)) {"),
   off("a finger covers any number of strings", IDLE, "const PER_FINGER = 2;", "const PER_FINGER = 9;"),
-  off(
-    "an arched index lies flat",
-    LEAN,
-    'if (settings.index === "arched")\n    return refuse(',
-    'if (settings.index === ("never" as string))\n    return refuse(',
-  ),
+  off("an arched index lies flat", LEAN, 'if (settings.index === "arched") return refuse(', 'if (settings.index === ("never" as string)) return refuse('),
   off("the thumb goes over unasked", F, 'if (context.settings.thumbOver === "no") {', "if (context.count > 99) {"),
   off(
     "a wrap comes unasked",
