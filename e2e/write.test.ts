@@ -88,7 +88,7 @@ it("a chord is set by name for all that is selected, and by shape on an empty pl
   // Before anything is typed there are shapes to choose from; one fills in its name.
   await page.getByRole("region", { name: "Chords to begin with" }).getByRole("button", { name: "Em" }).click();
   await page.getByRole("radio", { name: /^022000/ }).waitFor();
-  await page.getByRole("textbox").fill("Am");
+  await page.getByRole("textbox", { name: /^Name, such as/ }).fill("Am");
   await page.getByRole("radio", { name: /^x02210/ }).waitFor();
   await page.keyboard.press("Enter");
   const am = "5/0 4/2 3/2 2/1 1/0";

@@ -18,12 +18,18 @@ export function FirstVisit({ plan, atStray, onNextStray }: { plan: PlanDocument 
   useEffect(() => {
     if (isDone) {
       localStorage.setItem(KEY, "yes");
+      setOver(true);
       return;
     }
     const timer = setTimeout(() => setOver(true), LONG_ENOUGH_MS);
     return () => clearTimeout(timer);
   }, [isDone]);
   if (isDone || !strays) return null;
+  // The keys go on in the score: this button is gone then.
+  const goThere = () => {
+    onNextStray();
+    document.querySelector<HTMLElement>("[role=application]")?.focus();
+  };
   return (
     <p role="status" className="border-b border-base-300 bg-base-200 px-5 py-2 text-lg" data-testid="first-visit">
       {atStray ? (
@@ -31,7 +37,7 @@ export function FirstVisit({ plan, atStray, onNextStray }: { plan: PlanDocument 
       ) : (
         <>
           Something rings here that should not.{" "}
-          <button type="button" className="link font-bold" onClick={onNextStray}>
+          <button type="button" className="link font-bold" onClick={goThere}>
             Go to it
           </button>{" "}
           (N)
