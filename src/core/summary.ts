@@ -36,7 +36,8 @@ export function summaryOf(passage: Passage): PlanSummary {
 }
 
 function handsOf({ steps }: PlanDocument): Posture | null {
-  const postures = steps.map(postureOf);
-  const astray = postures.find(({ states }) => states.includes("stray"));
-  return astray ?? postures.find(({ marks }) => marks.length > 0) ?? null;
+  const shown =
+    steps.find(({ strings }) => strings.some(({ state }) => state === "stray")) ??
+    steps.find(({ strings }) => strings.some(({ touchedBy }) => touchedBy.length > 0));
+  return shown ? postureOf(shown) : null;
 }

@@ -53,12 +53,11 @@ export function handsSvg(step: PlannedStep, options: HandsOptions = {}): string 
 /** Both hands on the strings as the player sees them: five frets of the neck on one side, the bridge on the other. */
 export function drawHands(posture: Posture, options: HandsOptions = {}): string {
   const { size = "large", paint = PAPER, frets = "left", top = "string-1", bridge = true, selected } = options;
-  const m = bridge ? SIZES[size] : { ...SIZES[size], body: SIZES[size].fret * 0.5 };
+  const m = measuresOf(size, bridge);
   const { first, shown } = windowOf(posture);
+  const { width, height } = sizeOf(posture, options);
   const nut = m.margin + m.names;
   const neckEnd = nut + shown * m.fret;
-  const width = neckEnd + m.body + m.margin;
-  const height = 2 * m.margin + (posture.count - 1) * m.row + m.tip + m.below;
   const across = (x: number) => (frets === "right" ? width - x : x);
   const board: Board = {
     m,
@@ -66,7 +65,6 @@ export function drawHands(posture: Posture, options: HandsOptions = {}): string 
     first,
     shown,
     count: posture.count,
-    width,
     x: across,
     fretX: (fret) => across(nut + (fret - first + 1) * m.fret),
     fingerX: (fret) => across(nut + (fret - first + 0.55) * m.fret),
@@ -86,6 +84,19 @@ export function drawHands(posture: Posture, options: HandsOptions = {}): string 
   return svgOf(width, height, shapes);
 }
 
+function measuresOf(size: "large" | "small", bridge: boolean): Measures {
+  return bridge ? SIZES[size] : { ...SIZES[size], body: SIZES[size].fret * 0.5 };
+}
+
+/** Width and height of a drawing in its own units. */
+export function sizeOf(posture: Posture, { size = "large", bridge = true }: HandsOptions = {}): { width: number; height: number } {
+  const m = measuresOf(size, bridge);
+  return {
+    width: 2 * m.margin + m.names + windowOf(posture).shown * m.fret + m.body,
+    height: 2 * m.margin + (posture.count - 1) * m.row + m.tip + m.below,
+  };
+}
+
 /** Where everything is. */
 interface Board {
   m: Measures;
@@ -93,7 +104,6 @@ interface Board {
   first: number;
   shown: number;
   count: number;
-  width: number;
   x(along: number): number;
   fretX(fret: number): number;
   fingerX(fret: number): number;
@@ -182,7 +192,7 @@ const PICKING_PLACE = { strike: 0.3, finger: 0.56, heel: 0.62, heelWidth: 0.52, 
 /** Everything that rests: in outline over the strings it covers. */
 function lying(board: Board, mark: Mark, all: readonly Mark[]): Shape[] {
   const { m, paint, fingerX, bodyX, y, fretX, first } = board;
-  const { hand, finger, strings, fret = 0 } = mark;
+  const { finger, strings, fret = 0 } = mark;
   const at = fingerX(fret > 0 ? fret : first);
   switch (partOf(mark).draws) {
     case "press":
@@ -206,14 +216,7 @@ function lying(board: Board, mark: Mark, all: readonly Mark[]): Shape[] {
     case "flat-hand":
       return covers(board, "picking", bodyX(PICKING_PLACE.heel), PICKING_PLACE.heelWidth * m.body, runsOf(strings), "flat hand");
     case "square":
-      return covers(
-        board,
-        "picking",
-        bodyX(PICKING_PLACE.finger),
-        m.tip * 2.1,
-        runsOf(strings),
-        finger === undefined || hand !== "picking" ? "" : signOf(finger),
-      );
+      return covers(board, "picking", bodyX(PICKING_PLACE.finger), m.tip * 2.1, runsOf(strings), finger === undefined ? "" : signOf(finger));
   }
 }
 

@@ -114,7 +114,7 @@ function blowsOf({ actions, strings, struck = [], clicked = [] }: PlannedStep): 
 
 /** Bends begun here; one that names no place is on what is put down with it. */
 function bendsOf(actions: readonly Action[]): Posture["bends"] {
-  const down = actions.findLast(({ does }) => does === "down" || does === "hammer" || does === "slide")?.places ?? [];
+  const down = actions.findLast(({ does }) => does === "down" || does === "hammer" || does === "slide" || does === "pull")?.places ?? [];
   return actions
     .filter(({ does }) => does === "bend")
     .flatMap(({ places = down, direction }) =>

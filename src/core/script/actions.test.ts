@@ -10,21 +10,22 @@ import { phraseOf } from "../words/actions.ts";
 import { type Known, nothingKnown } from "./known.ts";
 import { after, strokesKnown } from "./reading.ts";
 
-/** Contacts of a step as "hand part finger strings", from the plan and from what a reader of actions knows. */
+/** Contacts of a step as "hand part finger strings", with the frets of fingers that press or rest, from the plan and from what a reader of actions knows. */
 function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
   const groups = new Map<string, number[]>();
   for (const { string, touchedBy } of strings)
-    for (const { hand, part, finger } of touchedBy) {
-      const key = `${hand} ${part} ${finger ?? ""}`;
+    for (const { hand, part, finger, fret } of touchedBy) {
+      const key = `${hand} ${part} ${finger ?? ""}${hand === "fretting" && (part === "press" || part === "ease") ? ` at ${fret}` : ""}`;
       groups.set(key, [...(groups.get(key) ?? []), string]);
     }
   return [...groups].map(([key, on]) => `${key} ${[...new Set(on)].sort()}`).sort();
 }
 
-function known({ presses, groups }: Known): string[] {
-  const all = new Map<string, readonly number[]>(groups);
-  for (const { finger, strings } of presses) {
-    const key = `fretting press ${finger}`;
+function known({ presses, resting, groups }: Known): string[] {
+  const restsAt = (key: string) => resting.find(({ finger }) => key === `fretting ease ${finger}`)?.fret;
+  const all = new Map<string, readonly number[]>([...groups].map(([key, on]) => [key.startsWith("fretting ease") ? `${key} at ${restsAt(key)}` : key, on]));
+  for (const { finger, fret, strings } of presses) {
+    const key = `fretting press ${finger} at ${fret}`;
     all.set(key, [...(all.get(key) ?? []), ...strings]);
   }
   return [...all].map(([key, on]) => `${key} ${[...new Set(on)].sort()}`).sort();
@@ -75,6 +76,9 @@ describe("actions", () => {
   });
 });
 
+/** What one finger does by itself. */
+const ALONE: readonly Action["does"][] = ["press", "let-go", "hold", "lift"];
+
 /** The same action with one field changed, in every way that keeps it an action of its hand. */
 function changed(action: Action): Action[] {
   const others: Action[] = [];
@@ -98,6 +102,9 @@ function changed(action: Action): Action[] {
   if (by !== undefined && by !== "p" && by !== "T") others.push({ ...action, by: otherFinger(by)! });
   if (from !== undefined) others.push({ ...action, from: from + 1 });
   if (to !== undefined) others.push({ ...action, to: to + 1 });
+  if (by !== undefined && !part && ALONE.includes(does)) for (const other of ALONE) if (other !== does) others.push({ ...action, does: other });
+  if (does === "stroke" && part === undefined && by !== "T")
+    others.push({ ...action, does: "rake" }, { ...action, does: "chuck" }, { ...action, does: "click" });
   const turned = { down: "up", up: "down", bass: "treble", treble: "bass" } as const;
   if (direction !== undefined) others.push({ ...action, direction: turned[direction] });
   if (chord !== undefined) others.push({ ...action, chord: `${chord}7` });

@@ -36,7 +36,7 @@ export function actionsAt({ settings, timeline, fingering, wrap }: Planned, outc
   for (let round = 0; round < ROUNDS; round++) {
     actions = withDeadness(known, actions, step);
     const habit = after(known, actions);
-    const more = corrections(habit, known, target, outcome, hand.left, step, round > 0);
+    const more = corrections(habit, known, target, outcome, step, round > 0);
     if (more.length === 0) return { actions, known: habit };
     actions.push(...more);
   }
@@ -211,15 +211,7 @@ function shaping(step: Step, presses: readonly Press[], put: readonly Action[]):
 }
 
 /** What touches strings otherwise than is known by habit. */
-function corrections(
-  habit: Known,
-  before: Known,
-  target: ReadonlyMap<string, readonly number[]>,
-  outcome: Outcome,
-  left: readonly Press[],
-  step: Step,
-  inFull: boolean,
-): Action[] {
+function corrections(habit: Known, before: Known, target: ReadonlyMap<string, readonly number[]>, outcome: Outcome, step: Step, inFull: boolean): Action[] {
   const actions: Action[] = [];
   const keys = [...new Set([...habit.groups.keys(), ...target.keys()])];
   const palm = palmAction(habit, before, target, outcome, step, inFull);
@@ -228,11 +220,13 @@ function corrections(
     const [hand, part, by] = key.split(" ") as [string, string, string];
     if (key === PALM) continue;
     const is = target.get(key) ?? [];
-    if (String(is) === String(habit.groups.get(key) ?? [])) continue;
+    const finger = fingerFrom(by);
+    const isElsewhere =
+      part === "ease" && hand === "fretting" && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(outcome, finger);
+    if (String(is) === String(habit.groups.get(key) ?? []) && !isElsewhere) continue;
     const other = OTHER_THUMB[key];
     if (other && is.length === 0 && target.has(other)) continue;
-    const finger = fingerFrom(by);
-    actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], left));
+    actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], outcome));
   }
   return actions;
 }
@@ -240,16 +234,21 @@ function corrections(
 /** There is one thumb: where it is told to rest it is not where it was. */
 const OTHER_THUMB: Readonly<Record<string, string>> = { [THUMB]: THUMB_BACK, [THUMB_BACK]: THUMB };
 
+/** The fret behind which a finger rests; undefined where it does not. */
+function easedAt({ fretting }: Outcome, finger: ContactFinger | undefined): number | undefined {
+  return fretting.contacts.find((contact) => contact.part === "ease" && contact.finger === finger)?.fret;
+}
+
 function fingerFrom(text: string): ContactFinger | undefined {
   return text === "" ? undefined : /^\d$/.test(text) ? (Number(text) as 1) : (text as ContactFinger);
 }
 
-function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], left: readonly Press[]): Action {
+function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], outcome: Outcome): Action {
   const hand = "fretting" as const;
   const by = finger === undefined ? {} : { by: finger };
   if (part === "underside") return { hand, does: "lean", ...(finger === 1 ? {} : by), strings };
   if (part === "ease") {
-    const fret = left.find((press) => press.finger === finger)?.fret ?? 0;
+    const fret = easedAt(outcome, finger) ?? 0;
     if (strings.length === 0) return { hand, does: "lift", ...by };
     return { hand, does: "rest", places: strings.map((string) => ({ string, fret, finger: finger! })) };
   }

@@ -15,8 +15,7 @@ export function after(known: Known, told: readonly Action[]): Known {
   const actions = told.map((action) => withPlaces(known, action));
   const strokes = strokesIn(known, actions);
   const hands = pressedAfter(known, actions);
-  const still = { ...known, ...hands, bending: [] };
-  const struck = strokes.filter((action) => doesSound(action, () => underFingers(still, known))).flatMap(stringsOf);
+  const struck = strokes.filter((action) => doesSound(action, () => underFingers(known, hands))).flatMap(stringsOf);
   const ringing = opened({ ...known, ...hands }, struck, strokes);
   const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
   const chuck = strokes.find(({ does }) => does === "chuck");
@@ -56,18 +55,18 @@ function doesSound(action: Action, covered: () => ReadonlySet<number>): boolean 
 }
 
 /** Strings that no finger presses and that fingers lie on, as long as nothing is struck. */
-function underFingers(still: Known, before: Known): ReadonlySet<number> {
-  const groups = byHabit(still, before, []);
+function underFingers(before: Known, { presses, resting }: Pick<Known, "presses" | "resting">): ReadonlySet<number> {
+  const groups = byHabit({ ...before, presses, resting, bending: [] }, before, []);
   const lay = (key: string, string: number) => key.startsWith("fretting ease") || (before.groups.get(key) ?? []).includes(string);
   const under = [...groups].flatMap(([key, strings]) => (key.startsWith("fretting") ? strings.filter((string) => lay(key, string)) : []));
-  return new Set(under.filter((string) => pressedAt(still.presses, string) === 0));
+  return new Set(under.filter((string) => pressedAt(presses, string) === 0));
 }
 
 /** Which strings the strokes of one step go through, and whether they sound. */
 export function strokesKnown(known: Known, told: readonly Action[]): { strings: number[]; sounds: boolean }[] {
   const actions = told.map((action) => withPlaces(known, action));
-  const still = { ...known, ...pressedAfter(known, actions), bending: [] };
-  return strokesIn(known, actions).map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, () => underFingers(still, known)) }));
+  const under = underFingers(known, pressedAfter(known, actions));
+  return strokesIn(known, actions).map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, () => under) }));
 }
 
 /** Strokes with their strings, told or by habit. */
@@ -88,10 +87,10 @@ function madeAs({ from: _, ...action }: Action, { strings, from }: NonNullable<K
 /** Whether the strokes of one step are dead without being told. */
 export function isDeadByHabit(known: Known, told: readonly Action[]): boolean {
   const actions = told.map((action) => withPlaces(known, action));
-  const under = underFingers({ ...known, ...pressedAfter(known, actions), bending: [] }, known);
-  return actions
-    .filter(({ hand, does }) => hand === "picking" && does === "stroke")
-    .every((action) => (action.strings ?? struckByHabit(known, actions)).every((string) => under.has(string)));
+  const under = underFingers(known, pressedAfter(known, actions));
+  return strokesIn(known, actions)
+    .filter(({ does }) => does === "stroke")
+    .every((action) => stringsOf(action).every((string) => under.has(string)));
 }
 
 /** A chord told before by name is put down as it was then, a shape that moves as it lay before. */

@@ -54,7 +54,12 @@ it("every reason holds when the contact is forced: impossible ones are in no sha
             expect(cost, where).not.toBeNull();
             const levels = (c: typeof now) => [c.harm, c.rushed, c.stray, c.effort, c.changes];
             expect(compare(levels(cost!), levels(now)), where).toBeGreaterThanOrEqual(0);
-            if (/would ring/.test(why.reason)) expect(cost!.stray, where).toBeGreaterThan(0);
+            if (/would ring/.test(why.reason)) expect(cost!.stray, where).toBeGreaterThan(now.stray);
+            continue;
+          }
+          if (why.code === "would-choke") {
+            const cost = forced(planned, k, why, string);
+            if (cost) expect(cost.harm, where).toBeGreaterThan(now.harm);
             continue;
           }
           if (why.code === "chimes") {

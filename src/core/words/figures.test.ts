@@ -1,7 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { figureOf, wordsIn } from "./figures.ts";
 
-const bar = (...said: [string, string][]) => figureOf(said.map(([count, says]) => ({ count, says })));
+const inBeats = (beats: number, ...said: [string, string][]) =>
+  figureOf(
+    said.map(([count, says]) => ({ count, says })),
+    beats,
+  );
+const bar = (...said: [string, string][]) => inBeats(4, ...said);
 
 /** A scratch: chord pressed at some sixteenths, let go between. */
 const scratch: [string, string][] = [
@@ -30,8 +35,10 @@ describe("a bar's figure", () => {
       [`${n}`, "Am"],
       [`${n} &`, "index up"],
     ];
-    expect(bar(...beat(1), ...beat(2), ...beat(3))).toBe("every beat: (Am) · & (index up)");
-    expect(bar(...beat(1), ...beat(2), ["3", "Am"])).not.toContain("every");
+    expect(inBeats(3, ...beat(1), ...beat(2), ...beat(3))).toBe("every beat: (Am) · & (index up)");
+    expect(inBeats(3, ...beat(1), ...beat(2), ["3", "Am"])).not.toContain("every");
+    // A long note through beats 3 and 4: nothing is done there.
+    expect(inBeats(4, ...beat(1), ...beat(2))).not.toContain("every");
   });
   it("says nothing of a bar in which the hand does nothing, and counts words without dots and brackets", () => {
     expect(bar(["1", ""], ["2", ""])).toBe("");

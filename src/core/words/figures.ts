@@ -14,9 +14,9 @@ const BETWEEN: readonly string[] = ["let go", "press"];
  * them, what it goes back to in between as "else", what every beat has alike as one beat. The first of the shortest is taken, so
  * that it is the same on every run.
  */
-export function figureOf(moments: readonly Moment[]): string {
+export function figureOf(moments: readonly Moment[], beats: number): string {
   if (moments.every(({ says }) => says === "")) return "";
-  const ways = [plain(moments), ...BETWEEN.map((back) => withElse(moments, back)), everyBeat(moments)];
+  const ways = [plain(moments), ...BETWEEN.map((back) => withElse(moments, back)), everyBeat(moments, beats)];
   const told = ways.filter((way) => way !== null);
   return told.reduce((best, way) => (wordsIn(way) < wordsIn(best) ? way : best));
 }
@@ -44,15 +44,16 @@ function withElse(moments: readonly Moment[], back: string): string | null {
   return returns && others.length > 0 ? `${plain(others)}, else ${back}` : null;
 }
 
-/** One beat for all of them: "every beat: (press) · e (let go)"; null where they differ or where the beats do not begin on numbers. */
-function everyBeat(moments: readonly Moment[]): string | null {
+/** One beat for all of them: "every beat: (press) · e (let go)"; null where they differ, or where something is done at a place that has no name. */
+function everyBeat(moments: readonly Moment[], count: number): string | null {
   const beats = new Map<string, string[]>();
-  for (const { count, says } of moments) {
-    const [number, ...part] = count.split(" ");
+  for (const { count: place, says } of moments) {
+    const [number, ...part] = place.split(" ");
     if (!/^\d+$/.test(number!)) return null;
     const told = says === "" ? [] : [`${part.join(" ")} (${says})`.trim()];
     beats.set(number!, [...(beats.get(number!) ?? []), ...told]);
   }
   const [first, ...others] = [...beats.values()].map((told) => told.join(" · "));
-  return first && others.length > 0 && others.every((told) => told === first) ? `every beat: ${first}` : null;
+  // A beat through which everything goes on is not like the others.
+  return first && beats.size === count && others.length > 0 && others.every((told) => told === first) ? `every beat: ${first}` : null;
 }

@@ -1,5 +1,5 @@
 import type { PlannedStep } from "../../document/plan.ts";
-import { drawHands, type View } from "../../drawing/hands.ts";
+import { drawHands, sizeOf, type View } from "../../drawing/hands.ts";
 import { type Posture, postureOf } from "../../drawing/marks.ts";
 import { ticksOf } from "../../music/ticks.ts";
 import type { Bar } from "../../passage/schema.ts";
@@ -43,7 +43,7 @@ export function pictureRows(
   let rowHeight = 0;
   const drawn = here.map(([step, posture], i) => {
     const svg = drawHands(posture, { size: "small", frets });
-    const [, width, height] = /viewBox="0 0 ([\d.]+) ([\d.]+)"/.exec(svg)!.map(Number) as [number, number, number];
+    const { width, height } = sizeOf(posture, { size: "small" });
     const heightPx = (height * WIDTH) / width;
     rowHeight = Math.max(rowHeight, heightPx);
     return { svg, heightPx, column: i % perRow, row: Math.floor(i / perRow), says: `${step.bar}: ${countOf(ticksOf(step.at), bars[step.bar - 1]!)}` };

@@ -234,7 +234,11 @@ function handWords(passage: Passage, plan: PlanDocument, first: number, last: nu
 function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
   const steps = plan.steps.filter((step) => step.bar - 1 === b);
   const lineOf = (title: string, of: (step: PlannedStep) => string) => {
-    const figure = figureOf(steps.map((step) => ({ count: countOf(ticksOf(step.at), passage.bars[b]!), says: of(step) })));
+    const bar = passage.bars[b]!;
+    const figure = figureOf(
+      steps.map((step) => ({ count: countOf(ticksOf(step.at), bar), says: of(step) })),
+      bar.meter[0],
+    );
     return figure === "" ? [] : [`${title}: ${figure}`];
   };
   return [
