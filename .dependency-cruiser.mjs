@@ -1,13 +1,19 @@
 const core = "^src/core/";
-/** Stages in the order in which they may import each other: a stage knows only those before it. */
-const stages = [
-  "memory",
+const web = "^src/web/";
+const tests = "\\.test\\.tsx?$|^src/core/test/";
+
+/** Rooms of the core in the order in which they may import each other: a room knows only those before it. */
+const CORE_ROOMS = [
+  "caching",
   "music",
   "hands",
   "passage",
   "acoustics",
   "timeline",
   "grips",
+  "writer",
+  "chords",
+  "edit",
   "fingering",
   "intent",
   "hazards",
@@ -15,20 +21,43 @@ const stages = [
   "plan",
   "document",
   "words",
+  "drawing",
   "verdict",
   "loudness",
-  "drawing",
   "script",
   "sound",
   "remedies",
   "refinger",
+  "formats",
 ];
+/** What strings the rooms together: known to the formats alone, which write plans out. */
+const ENGINE = `${core}[^/]+\\.ts$`;
 
-const stageRules = stages.map((stage, i) => ({
-  name: `stage-${stage}-knows-only-earlier-ones`,
+/** Rooms of the page that its views share, in order. */
+const SHARED_ROOMS = ["store", "look", "parts", "planner", "jobs", "listen", "score", "stand"];
+/** Views know no other view. */
+const VIEWS = ["bench", "writer", "treatments", "ring", "sheet", "setup", "shelf"];
+
+// The last one knows everything.
+const coreRules = CORE_ROOMS.slice(0, -1).map((room, i) => ({
+  name: `core-${room}-knows-only-earlier-rooms`,
   severity: "error",
-  from: { path: `${core}${stage}/`, pathNot: "\\.test\\.ts$" },
-  to: { path: `${core}(${[...stages.slice(i + 1), "formats"].join("|")})/|${core}[^/]+\\.ts$` },
+  from: { path: `${core}${room}/`, pathNot: tests },
+  to: { path: `${core}(${CORE_ROOMS.slice(i + 1).join("|")})/|${ENGINE}` },
+}));
+
+const sharedRules = SHARED_ROOMS.map((room, i) => ({
+  name: `page-${room}-knows-only-earlier-rooms`,
+  severity: "error",
+  from: { path: `${web}${room}/`, pathNot: tests },
+  to: { path: `${web}(?!(${SHARED_ROOMS.slice(0, i + 1).join("|")})/)` },
+}));
+
+const viewRules = VIEWS.map((view) => ({
+  name: `page-${view}-knows-no-other-view`,
+  severity: "error",
+  from: { path: `${web}${view}/`, pathNot: tests },
+  to: { path: `${web}(?!(${[...SHARED_ROOMS, view].join("|")})/)` },
 }));
 
 export default {
@@ -37,20 +66,29 @@ export default {
     {
       name: "core-is-pure",
       severity: "error",
-      from: { path: core, pathNot: "\\.test\\.ts$|^src/core/test/" },
+      from: { path: core, pathNot: tests },
       to: { pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|fflate|midi-file|@types/midi-file)/` },
     },
-    { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: "\\.test\\.ts$|^src/core/test/" }, to: { dependencyTypes: ["core"] } },
-    { name: "page-knows-no-server", severity: "error", from: { path: "^src/web/" }, to: { path: "^src/(server|cli|bench)/" } },
-    { name: "server-knows-no-page", severity: "error", from: { path: "^src/(server|cli)/" }, to: { path: "^src/web/" } },
+    { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: tests }, to: { dependencyTypes: ["core"] } },
+    {
+      name: "every-core-folder-has-its-place-in-the-order",
+      severity: "error",
+      from: { path: `${core}(?!(${[...CORE_ROOMS, "test"].join("|")})/)[^/]+/` },
+      to: {},
+    },
+    { name: "page-knows-no-server", severity: "error", from: { path: web }, to: { path: "^src/(server|cli|benchmarks)/" } },
+    { name: "server-knows-no-page", severity: "error", from: { path: "^src/(server|cli)/" }, to: { path: web } },
+    { name: "api-knows-the-core-alone", severity: "error", from: { path: "^src/api/" }, to: { path: "^src/(?!(api|core)/)" } },
     {
       name: "a-reader-of-actions-knows-nothing-else",
       severity: "error",
       from: { path: `${core}script/(known|habits|reading)\\.ts$` },
-      to: { path: core, pathNot: `${core}(script/(known|habits|reading)|document/plan|hands/fingers|fingering/hand-state|passage/bends|memory/fold)\\.ts$` },
+      to: { path: core, pathNot: `${core}(script/(known|habits|reading)|document/plan|hands/fingers|fingering/hand-state|passage/bends|caching/fold)\\.ts$` },
     },
     { name: "resolvable", severity: "error", from: {}, to: { couldNotResolve: true } },
-    ...stageRules,
+    ...coreRules,
+    ...sharedRules,
+    ...viewRules,
   ],
   options: {
     tsPreCompilationDeps: true,

@@ -8,12 +8,12 @@ await build({
   configFile: false,
   root: ROOT,
   logLevel: "error",
-  build: { ssr: "src/bench/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
+  build: { ssr: "src/benchmarks/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
 });
 await import("../node_modules/.bench/main.js");
-run("node", ["--import", "tsx", "src/bench/yardstick/main.ts"]);
+run("node", ["--import", "tsx", "src/benchmarks/yardstick/main.ts"]);
 
 if (existsSync(process.env.CHROMIUM ?? "/usr/bin/chromium")) {
   buildPage();
-  run("node", ["--import", "tsx", "src/bench/page.ts"]);
+  run("node", ["--import", "tsx", "src/benchmarks/page.ts"]);
 } else process.stdout.write("\nNo Chromium here: the page was not measured.\n");

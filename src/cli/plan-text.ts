@@ -1,4 +1,5 @@
 import { heardStrays, type PlanDocument } from "../core/document/plan.ts";
+import { barLength } from "../core/music/beats.ts";
 import { ticksOf } from "../core/music/ticks.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { settingsOf } from "../core/passage/settings.ts";
@@ -13,7 +14,7 @@ import { tooFastBy } from "../core/words/time.ts";
 /** "bar 2 at 3 &"; the end of the last bar by name. */
 function placeWords(passage: Passage, bar: number, at: string): string {
   const { meter } = passage.bars[bar - 1]!;
-  if (ticksOf(at) >= ticksOf(`${meter[0]}/${meter[1]}`)) return `the end of bar ${bar}`;
+  if (ticksOf(at) >= barLength(meter)) return `the end of bar ${bar}`;
   return `bar ${bar} at ${countOf(ticksOf(at), { meter })}`;
 }
 

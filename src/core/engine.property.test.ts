@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { PlanDocument } from "./document/plan.ts";
 import { applyEdit, type Edit } from "./edit/edit.ts";
 import { documentOf, planPassage, planStages, wholePlan } from "./engine.ts";
-import { EngineMemory } from "./engine-memory.ts";
+import { EngineCache } from "./engine-cache.ts";
 import { readBytes, writeBytes } from "./formats/files.ts";
 import { sheetSvg } from "./formats/sheet/sheet.ts";
 import { partOf } from "./hands/parts.ts";
@@ -115,14 +115,14 @@ it("every edit leaves a valid document, and planning again after it gives byte f
   const seeds = fc.array(fc.nat(), { minLength: 8, maxLength: 8 });
   fc.assert(
     fc.property(anyPassage(), seeds, (passage, edits) => {
-      const memory = new EngineMemory();
+      const cache = new EngineCache();
       let now = passage;
       for (const seed of edits) {
         const [edit] = fc.sample(anyEdit(now), { seed, numRuns: 1 });
         now = edited(now, edit!);
         const valid = parsePassage(JSON.parse(JSON.stringify(now)));
         expect(valid.ok || { edit, faults: valid.faults }).toBe(true);
-        const quick = documentOf(now, planStages(now, memory), { memory });
+        const quick = documentOf(now, planStages(now, cache), { cache });
         const { pins: _, ...afresh } = planPassage(structuredClone(now), { why: "nothing" });
         expect(JSON.stringify(quick), edit!.kind).toBe(JSON.stringify(afresh));
       }

@@ -1,10 +1,10 @@
 import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes } from "react-router";
-import { Guide } from "./parts/Guide.tsx";
-import { Notices } from "./parts/Notices.tsx";
+import { Guide } from "./guide/Guide.tsx";
+import { Notices } from "./notices/Notices.tsx";
 import { Waiting } from "./parts/Waiting.tsx";
-import { PLACES } from "./passage/places.ts";
+import { VIEWS } from "./passage/views.ts";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
 
@@ -37,7 +37,7 @@ export function App() {
           <Suspense fallback={<Waiting says="Opening" />}>
             <Routes>
               <Route index element={<Shelf />} />
-              {PLACES.map(({ path }) => (
+              {VIEWS.map(({ path }) => (
                 <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
               ))}
               <Route path="setup" element={<Setup />} />

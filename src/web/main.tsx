@@ -3,8 +3,8 @@ import { createRoot } from "react-dom/client";
 import { Provider } from "react-redux";
 import { BrowserRouter } from "react-router";
 import { App } from "./App.tsx";
-import { LookProvider } from "./setup/look.tsx";
-import { createStore } from "./store/store.ts";
+import { createStore } from "./create-store.ts";
+import { LookProvider } from "./look/look.tsx";
 import "./styles.css";
 
 createRoot(document.getElementById("root") as HTMLElement).render(

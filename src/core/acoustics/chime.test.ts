@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { BEHIND_FRET_MM, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
+import { BEHIND_FRET_MM, FINGER_TIP, type FingerArea, HAND_ACROSS } from "../hands/contact-areas.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { INSTRUMENT_PRESETS } from "../passage/presets.ts";
 import { chimingPartial, isChimeHeard } from "./chime.ts";
 import { StringSet, struckLoudnessDb, type Touch } from "./modal.ts";
 
 const set = new StringSet(INSTRUMENT_PRESETS[0]!.instrument);
-const at = (fret: number, kind: FingerPatch = FINGER_TIP): Touch => {
+const at = (fret: number, kind: FingerArea = FINGER_TIP): Touch => {
   const middle = fretFromNutMm(set.openLengthMm, fret) - BEHIND_FRET_MM;
   return { fromMm: middle - kind.widthMm / 2, toMm: middle + kind.widthMm / 2, rate: kind.rate };
 };

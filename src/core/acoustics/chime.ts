@@ -1,4 +1,4 @@
-import { FINGER_TIP } from "../hands/patches.ts";
+import { FINGER_TIP } from "../hands/contact-areas.ts";
 import type { Gain } from "../passage/schema.ts";
 import { AUDIBLE_DB, LEAST_STRAY_DB } from "./constants.ts";
 import { type LiveString, struckLoudnessDb, type Touch, touchDecay } from "./modal.ts";

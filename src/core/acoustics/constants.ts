@@ -27,7 +27,7 @@ export interface Rig {
 export const PALM_GRADES = ["light", "medium", "choked"] as const;
 export type PalmGrade = (typeof PALM_GRADES)[number];
 
-/** The heel of the picking hand: damping rate in 1/s for the reference mass, over a patch measured from the bridge. */
+/** The heel of the picking hand: damping rate in 1/s for the reference mass, over an area measured from the bridge. */
 export interface PalmKind {
   rate: number;
   fromBridgeMm: number;

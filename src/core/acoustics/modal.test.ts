@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { FINGER_TIP, HEEL_CHUCK } from "../hands/patches.ts";
+import { FINGER_TIP, HEEL_CHUCK } from "../hands/contact-areas.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import { instrument } from "../test/build.ts";
 import { type LiveString, StringSet, struckLoudnessDb, type Touch, touchDecay } from "./modal.ts";
@@ -7,9 +7,9 @@ import { answerAmplitude } from "./sympathy.ts";
 import { dbOf } from "./weighting.ts";
 
 const set = (name: string) => new StringSet(instrument(name));
-const nearBridge = (live: LiveString, patch: { rate: number; fromBridgeMm: number; toBridgeMm: number }): Touch => {
+const nearBridge = (live: LiveString, area: { rate: number; fromBridgeMm: number; toBridgeMm: number }): Touch => {
   const bridge = live.fromNutMm + live.lengthMm;
-  return { fromMm: bridge - patch.toBridgeMm, toMm: bridge - patch.fromBridgeMm, rate: patch.rate };
+  return { fromMm: bridge - area.toBridgeMm, toMm: bridge - area.fromBridgeMm, rate: area.rate };
 };
 
 describe("the stiff string", () => {

@@ -1,4 +1,4 @@
-import { knownIn } from "../memory/known.ts";
+import { knownIn } from "../caching/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Instrument } from "../passage/schema.ts";
@@ -83,7 +83,7 @@ export class StringSet {
 }
 
 /**
- * Extra decay of partial n from a touch: Δσ = (r/ℓ) ∫ sin²(nπx/ℓ) dx over the part of the patch
+ * Extra decay of partial n from a touch: Δσ = (r/ℓ) ∫ sin²(nπx/ℓ) dx over the part of the area
  * on the live side (first-order perturbation of a local viscous damper); heavy strings less.
  */
 export function touchDecay(string: LiveString, touch: Touch, n: number): number {

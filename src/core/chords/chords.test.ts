@@ -4,8 +4,8 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { openPitches } from "../passage/settings.ts";
 import { instrument } from "../test/build.ts";
+import { type ChordShape, chordShapeText, parseChordShape } from "./chord-shape.ts";
 import { parseChordName } from "./names.ts";
-import { parseShape, type Shape, shapeText } from "./shape.ts";
 import { voicingsOf } from "./voicings.ts";
 
 const tonesOf = (name: string) => {
@@ -41,8 +41,8 @@ describe("chord names", () => {
 
 describe("shapes", () => {
   it("are written from the lowest string up, with blanks where a fret has two digits", () => {
-    expect(parseShape("x02210", 6)).toEqual({ ok: true, shape: [0, 1, 2, 2, 0, null] });
-    expect(parseShape("x 10 12 12 11 x", 6)).toEqual({ ok: true, shape: [null, 11, 12, 12, 10, null] });
+    expect(parseChordShape("x02210", 6)).toEqual({ ok: true, shape: [0, 1, 2, 2, 0, null] });
+    expect(parseChordShape("x 10 12 12 11 x", 6)).toEqual({ ok: true, shape: [null, 11, 12, 12, 10, null] });
   });
 
   it.each([
@@ -51,7 +51,7 @@ describe("shapes", () => {
     ["xxxxxx", "no string"],
     ["x 100 2 2 1 0", '"100"'],
   ])("%s is refused", (text, says) => {
-    const read = parseShape(text, 6);
+    const read = parseChordShape(text, 6);
     expect(read.ok ? "read" : read.says).toContain(says);
   });
 
@@ -60,7 +60,7 @@ describe("shapes", () => {
     fc.assert(
       fc.property(fc.array(fret, { minLength: 4, maxLength: 8 }), (shape) => {
         fc.pre(shape.some((f) => f !== null));
-        expect(parseShape(shapeText(shape), shape.length)).toEqual({ ok: true, shape });
+        expect(parseChordShape(chordShapeText(shape), shape.length)).toEqual({ ok: true, shape });
       }),
     );
   });
@@ -93,26 +93,26 @@ const listed = Object.values(data.chords)
   .flatMap(({ key, suffix, positions }) =>
     positions.map(({ frets, baseFret }) => ({
       name: `${key}${SUFFIXES[suffix]}`,
-      shape: frets.map((fret) => (fret < 0 ? null : fret > 0 ? fret + baseFret - 1 : 0)).reverse() as Shape,
+      shape: frets.map((fret) => (fret < 0 ? null : fret > 0 ? fret + baseFret - 1 : 0)).reverse() as ChordShape,
     })),
   );
 
 describe("voicings", () => {
   const guitar = instrument("electric");
-  const pitchClasses = (shape: Shape) => shape.flatMap((fret, s) => (fret === null ? [] : [(openPitches(guitar)[s]! + fret) % 12]));
+  const pitchClasses = (shape: ChordShape) => shape.flatMap((fret, s) => (fret === null ? [] : [(openPitches(guitar)[s]! + fret) % 12]));
 
   it("of every root and fourteen kinds: most shapes of the dataset are among them", () => {
     const all = new Map<string, Set<string>>();
     let [found, own, foreign] = [0, 0, 0];
     for (const { name, shape } of listed) {
       const chord = tonesOf(name);
-      if (!all.has(name)) all.set(name, new Set(voicingsOf(chord, guitar, Number.POSITIVE_INFINITY).map((v) => shapeText(v.shape))));
+      if (!all.has(name)) all.set(name, new Set(voicingsOf(chord, guitar, Number.POSITIVE_INFINITY).map((v) => chordShapeText(v.shape))));
       // A shape with another bass or a foreign tone is another chord by the rules here.
       const tones = pitchClasses(shape);
       if (tones.some((tone) => !chord.tones.has(tone))) foreign++;
       else if (tones.at(-1) === chord.bass && [...chord.needed].every((tone) => tones.includes(tone))) {
         own++;
-        if (all.get(name)!.has(shapeText(shape))) found++;
+        if (all.get(name)!.has(chordShapeText(shape))) found++;
       }
     }
     process.stdout.write(`${listed.length} shapes: ${foreign} with a foreign tone, ${own} by the rules, ${found} of them found\n`);
@@ -133,7 +133,7 @@ describe("voicings", () => {
     ["Dm", "xx0231"],
     ["F", "133211"],
   ])("%s as every beginner learns it is among the first four (common practice)", (name, shape) => {
-    expect(voicingsOf(tonesOf(name), guitar, 4).map((v) => shapeText(v.shape))).toContain(shape);
+    expect(voicingsOf(tonesOf(name), guitar, 4).map((v) => chordShapeText(v.shape))).toContain(shape);
   });
 
   it("of any tuning have the named bass lowest and only tones of the chord", () => {

@@ -1,13 +1,13 @@
 import type { Instrument } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
+import { type ChordShape, looksLikeChordShape, parseChordShape } from "./chord-shape.ts";
 import { parseChordName } from "./names.ts";
-import { looksLikeShape, parseShape, type Shape } from "./shape.ts";
 import { voicingsOf } from "./voicings.ts";
 
 export interface WrittenChord {
   /** The name, or the shape where it was given without one. */
   name: string;
-  shape: Shape;
+  shape: ChordShape;
 }
 
 export type SequenceResult = { ok: true; bars: WrittenChord[][] } | { ok: false; at: number; says: string };
@@ -34,9 +34,9 @@ export function parseSequence(text: string, instrument: Instrument): SequenceRes
 
 function parseWord(word: string, instrument: Instrument): { ok: true; chord: WrittenChord } | { ok: false; at: number; says: string } {
   const equals = word.indexOf("=");
-  const [name, frets] = equals >= 0 ? [word.slice(0, equals), word.slice(equals + 1)] : looksLikeShape(word.replaceAll("-", "")) ? ["", word] : [word, ""];
+  const [name, frets] = equals >= 0 ? [word.slice(0, equals), word.slice(equals + 1)] : looksLikeChordShape(word.replaceAll("-", "")) ? ["", word] : [word, ""];
   if (frets !== "") {
-    const read = parseShape(frets.replaceAll("-", " "), instrument.tuning.length);
+    const read = parseChordShape(frets.replaceAll("-", " "), instrument.tuning.length);
     if (!read.ok) return { ok: false, at: Math.max(0, equals + 1), says: read.says };
     const high = read.shape.some((fret) => fret !== null && fret > lastFret(instrument));
     if (high) return { ok: false, at: Math.max(0, equals + 1), says: `this neck has ${lastFret(instrument)} frets` };

@@ -1,11 +1,11 @@
 import { gripOptions, UNPLAYABLE } from "../grips/hold.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
+import type { ChordShape } from "./chord-shape.ts";
 import type { ChordTones } from "./names.ts";
-import type { Shape } from "./shape.ts";
 
 export interface Voicing {
-  shape: Shape;
+  shape: ChordShape;
   /** Finger per string, string 1 first; null where nothing is pressed. */
   fingers: readonly (number | null)[];
 }
@@ -28,7 +28,7 @@ export function voicingsOf(chord: ChordTones, instrument: Instrument, most = 12)
   const isBass = instrument.kind === "electric-bass";
   const seen = new Set<string>();
   const found: { voicing: Voicing; cost: number }[] = [];
-  const keep = (shape: Shape) => {
+  const keep = (shape: ChordShape) => {
     const key = shape.join();
     if (seen.has(key)) return;
     seen.add(key);
@@ -42,7 +42,7 @@ export function voicingsOf(chord: ChordTones, instrument: Instrument, most = 12)
 }
 
 /** Every shape of the chord with frets from a position on, and open strings. */
-function shapesAt(position: number, chord: ChordTones, open: readonly number[], last: number, keep: (shape: Shape) => void): void {
+function shapesAt(position: number, chord: ChordTones, open: readonly number[], last: number, keep: (shape: ChordShape) => void): void {
   const frets = [null, 0, ...Array.from({ length: Math.min(FRETS_IN_REACH, last - position + 1) }, (_, i) => position + i)];
   const choices = open.map((pitch) => frets.filter((fret) => fret === null || chord.tones.has((pitch + fret) % 12)));
   const shape: (number | null)[] = new Array(open.length).fill(null);
@@ -61,7 +61,7 @@ function shapesAt(position: number, chord: ChordTones, open: readonly number[], 
   lowestFirst(open.length - 1, false);
 }
 
-function isComplete(shape: Shape, { bass, needed }: ChordTones, open: readonly number[]): boolean {
+function isComplete(shape: ChordShape, { bass, needed }: ChordTones, open: readonly number[]): boolean {
   const pitches = shape.flatMap((fret, string) => (fret === null ? [] : [open[string]! + fret]));
   if (pitches.length < Math.min(3, open.length, needed.size + 1) || Math.min(...pitches) % 12 !== bass || innerGaps(shape) > 1) return false;
   const sounding = new Set(pitches.map((pitch) => pitch % 12));
@@ -69,19 +69,19 @@ function isComplete(shape: Shape, { bass, needed }: ChordTones, open: readonly n
 }
 
 /** Strings left out between the lowest and the highest that sound. */
-function innerGaps(shape: Shape): number {
+function innerGaps(shape: ChordShape): number {
   const used = shape.flatMap((fret, string) => (fret === null ? [] : [string]));
   return used.at(-1)! - used[0]! + 1 - used.length;
 }
 
-function awkwardness(shape: Shape): number {
+function awkwardness(shape: ChordShape): number {
   const fretted = shape.filter((fret) => fret !== null && fret > 0) as number[];
   const highest = Math.max(1, ...fretted);
   const count = (mark: number | null) => shape.filter((fret) => fret === mark).length;
   return INNER_GAP * innerGaps(shape) + UNUSED_STRING * count(null) + OPEN_STRING * count(0) + PER_FRET_UP * (highest - 1);
 }
 
-function fingered(shape: Shape, isBass: boolean): { fingers: (number | null)[]; cost: number } | null {
+function fingered(shape: ChordShape, isBass: boolean): { fingers: (number | null)[]; cost: number } | null {
   const notes = shape.flatMap((fret, s) => (fret !== null && fret > 0 ? [{ string: s + 1, fret, finger: undefined }] : []));
   const open = shape.flatMap((fret, s) => (fret === 0 ? [s + 1] : []));
   if (notes.length === 0) return { fingers: shape.map(() => null), cost: 0 };

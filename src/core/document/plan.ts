@@ -2,6 +2,7 @@ import type { ContactFinger } from "../hands/fingers.ts";
 import type { Kind } from "../hands/parts.ts";
 import type { Cause } from "../hazards/types.ts";
 import type { Intent } from "../intent/intent.ts";
+import type { Patch } from "../passage/patch.ts";
 import type { RefusalCode } from "../shapes/types.ts";
 import type { Issue } from "../timeline/types.ts";
 
@@ -162,8 +163,6 @@ export interface Remedy {
 }
 
 export type RemedyKind = "place" | "finger" | "barre" | "stroke" | "school" | "shorten" | "palm-mute" | "fret-wrap" | "tempo";
-
-export type Patch = readonly ({ op: "test" | "add" | "replace"; path: string; value: unknown } | { op: "remove"; path: string })[];
 
 export interface PlanDocument {
   format: "rest-hand-plan";

@@ -2,7 +2,7 @@ import type { PlannedStep } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { partOf } from "../hands/parts.ts";
 import { type Blow, FRETS, type Mark, type Posture, postureOf } from "./marks.ts";
-import { around, disc, line, PAPER, type Paint, path, type Shape, slab, svgOf, words } from "./svg.ts";
+import { around, disc, line, PAPER, type Paint, path, type SvgText, slab, svgOf, words } from "./svg.ts";
 
 /** How a player likes to see the strings. */
 export interface View {
@@ -121,7 +121,7 @@ function windowOf({ marks, position }: Posture): { first: number; shown: number 
   return { first, shown: Math.max(FRETS, Math.max(...used, first) - first + 1) };
 }
 
-function neck(board: Board): Shape[] {
+function neck(board: Board): SvgText[] {
   const { m, paint, first, shown, fretX, fingerX } = board;
   const [top, bottom] = edges(board);
   const over = m.row * 0.3;
@@ -137,7 +137,7 @@ function neck(board: Board): Shape[] {
   return [...lines, ...numbers.map((fret) => words([fingerX(fret), under(board)], String(fret), { fill: paint.ink, size: m.text }))];
 }
 
-function bridgeShapes(board: Board): Shape[] {
+function bridgeShapes(board: Board): SvgText[] {
   const { m, paint, bodyX } = board;
   const [top, bottom] = edges(board);
   const over = m.row * 0.3;
@@ -146,7 +146,7 @@ function bridgeShapes(board: Board): Shape[] {
 }
 
 /** Numbers of the strings beside the nut. */
-function names({ m, paint, count, y }: Board, x: number, selected: number | undefined): Shape[] {
+function names({ m, paint, count, y }: Board, x: number, selected: number | undefined): SvgText[] {
   return range(1, count).map((string) =>
     words([x, y(string) + m.text * 0.35], String(string), { fill: paint.ink, size: m.text, bold: string === selected, underlined: string === selected }),
   );
@@ -161,7 +161,7 @@ function under(board: Board): number {
 }
 
 /** Strings are thin as long as nothing is heard of them; what sounds is thick from where it is pressed to the bridge. */
-function strings({ m, paint, count, fretX, bodyX, first, y }: Board, { states, marks }: Posture): Shape[] {
+function strings({ m, paint, count, fretX, bodyX, first, y }: Board, { states, marks }: Posture): SvgText[] {
   return range(1, count).flatMap((string) => {
     const state = states[string - 1];
     const pressed = Math.max(0, ...marks.filter(({ part, strings }) => part === "press" && strings.includes(string)).map(({ fret = 0 }) => fret));
@@ -179,7 +179,7 @@ function strings({ m, paint, count, fretX, bodyX, first, y }: Board, { states, m
 }
 
 /** A string that rings and should not: a wave, so that it is told without its colour. */
-function wave([from, at]: readonly [number, number], to: number, m: Measures, paint: Paint): Shape {
+function wave([from, at]: readonly [number, number], to: number, m: Measures, paint: Paint): SvgText {
   const step = m.row * 0.28 * Math.sign(to - from);
   const steps = Math.floor(Math.abs((to - from) / step));
   const d = Array.from({ length: steps }, (_, i) => `q${step / 2} ${(i % 2 === 0 ? -1 : 1) * m.row * 0.42} ${step} 0`).join("");
@@ -190,7 +190,7 @@ function wave([from, at]: readonly [number, number], to: number, m: Measures, pa
 const PICKING_PLACE = { strike: 0.3, finger: 0.56, heel: 0.62, heelWidth: 0.52, palm: 0.86, palmWidth: 0.26 };
 
 /** Everything that rests: in outline over the strings it covers. */
-function lying(board: Board, mark: Mark, all: readonly Mark[]): Shape[] {
+function lying(board: Board, mark: Mark, all: readonly Mark[]): SvgText[] {
   const { m, paint, fingerX, bodyX, y, fretX, first } = board;
   const { finger, strings, fret = 0 } = mark;
   const at = fingerX(fret > 0 ? fret : first);
@@ -221,7 +221,7 @@ function lying(board: Board, mark: Mark, all: readonly Mark[]): Shape[] {
 }
 
 /** A finger lies in one piece: from the string on that it presses or rests on, and over strings that others press beyond it. */
-function lyingFinger(board: Board, mark: Mark, all: readonly Mark[], at: number): Shape[] {
+function lyingFinger(board: Board, mark: Mark, all: readonly Mark[], at: number): SvgText[] {
   const { part, finger, strings, fret = 0 } = mark;
   const same = all.filter((other) => other.hand === "fretting" && other.finger === finger && other.fret === fret && other !== mark);
   if (part === "ease" && same.some((other) => other.part === "underside")) return [];
@@ -242,7 +242,7 @@ function covers(
   spans: readonly (readonly number[])[],
   says: string,
   round = false,
-): Shape[] {
+): SvgText[] {
   const { m, paint } = board;
   return spans.flatMap((span) => {
     const box = around([x, ...rangeY(board, span)], width);
@@ -264,7 +264,7 @@ function signOf(finger: ContactFinger): string {
 }
 
 /** Fingers that press: filled; one that presses several strings is one bar. */
-function pressing(board: Board, { hand, part, finger, strings, fret = 0 }: Mark, all: readonly Mark[]): Shape[] {
+function pressing(board: Board, { hand, part, finger, strings, fret = 0 }: Mark, all: readonly Mark[]): SvgText[] {
   const { m, paint, fingerX, y } = board;
   if (part !== "press") return [];
   const color = hand === "picking" ? paint.picking : paint.fretting;
@@ -281,7 +281,7 @@ function pressing(board: Board, { hand, part, finger, strings, fret = 0 }: Mark,
 }
 
 /** A bent string: an arrow from its finger to the side it goes. */
-function bendArrow({ m, paint, fingerX, y, x }: Board, string: number, fret: number, towardsTreble: boolean): Shape {
+function bendArrow({ m, paint, fingerX, y, x }: Board, string: number, fret: number, towardsTreble: boolean): SvgText {
   const way = Math.sign((y(1) - y(2)) * (towardsTreble ? 1 : -1));
   const at = fingerX(fret) + (x(1) - x(0)) * m.tip * 1.7;
   const [from, to] = [y(string), y(string) + way * m.row * 0.95];
@@ -293,7 +293,7 @@ function bendArrow({ m, paint, fingerX, y, x }: Board, string: number, fret: num
 }
 
 /** Strokes: an arrow along the strings it goes through, a filled square for each finger that plucks, crosses for what gives no pitch. */
-function blowShapes(board: Board, { way, strings, direction, fingers, dead }: Blow): Shape[] {
+function blowShapes(board: Board, { way, strings, direction, fingers, dead }: Blow): SvgText[] {
   const { m, paint, bodyX, y } = board;
   const at = bodyX(PICKING_PLACE.strike);
   const size = m.tip * 1.75;
@@ -309,7 +309,7 @@ function blowShapes(board: Board, { way, strings, direction, fingers, dead }: Bl
   return [arrow(board, at, strings, direction), ...crosses(beside), ...squares(beside)];
 }
 
-function arrow({ m, paint, y }: Board, x: number, strings: readonly number[], direction: Blow["direction"]): Shape {
+function arrow({ m, paint, y }: Board, x: number, strings: readonly number[], direction: Blow["direction"]): SvgText {
   const [first, last] = [strings[0]!, strings.at(-1)!];
   const towardsTreble = Math.sign(y(1) - y(2));
   const way = first === last ? towardsTreble * (direction === "up" ? -1 : 1) : Math.sign(y(last) - y(first));
@@ -322,7 +322,7 @@ function arrow({ m, paint, y }: Board, x: number, strings: readonly number[], di
   });
 }
 
-function cross([x, y]: readonly [number, number], r: number, m: Measures, paint: Paint): Shape {
+function cross([x, y]: readonly [number, number], r: number, m: Measures, paint: Paint): SvgText {
   return path(`M${x - r} ${y - r}l${2 * r} ${2 * r}m0 ${-2 * r}l${-2 * r} ${2 * r}`, { stroke: paint.ink, width: m.stroke * 1.2 });
 }
 

@@ -23,7 +23,7 @@ export const PAPER: Paint = {
 };
 
 /** Drawn, as SVG. */
-export type Shape = string;
+export type SvgText = string;
 
 type Point = readonly [number, number];
 interface Pen {
@@ -52,15 +52,15 @@ function short(x: number): number {
   return Math.round(x * 100) / 100;
 }
 
-export function line([x1, y1]: Point, [x2, y2]: Point, how: Pen): Shape {
+export function line([x1, y1]: Point, [x2, y2]: Point, how: Pen): SvgText {
   return `<path d="M${short(x1)} ${short(y1)}L${short(x2)} ${short(y2)}"${pen(how)}/>`;
 }
 
-export function path(d: string, how: Pen): Shape {
+export function path(d: string, how: Pen): SvgText {
   return `<path d="${d.replace(/\d+\.\d{3,}/g, (x) => String(short(Number(x))))}" stroke-linejoin="round"${pen(how)}/>`;
 }
 
-export function disc([cx, cy]: Point, r: number, how: Pen): Shape {
+export function disc([cx, cy]: Point, r: number, how: Pen): SvgText {
   return `<circle cx="${short(cx)}" cy="${short(cy)}" r="${short(r)}"${pen(how)}/>`;
 }
 
@@ -78,7 +78,7 @@ export function around([x, from, to]: readonly [number, number, number] | readon
 }
 
 /** A box with rounded corners. */
-export function slab({ x, y, width, height }: Box, radius: number, how: Pen): Shape {
+export function slab({ x, y, width, height }: Box, radius: number, how: Pen): SvgText {
   return `<rect x="${short(x)}" y="${short(y)}" width="${short(width)}" height="${short(height)}" rx="${short(Math.min(radius, width / 2, height / 2))}"${pen(how)}/>`;
 }
 
@@ -87,12 +87,12 @@ export function words(
   [x, y]: Point,
   text: string,
   { fill, size, bold, underlined }: { fill: string; size: number; bold?: boolean; underlined?: boolean },
-): Shape {
+): SvgText {
   const weight = bold ? ' font-weight="800"' : "";
   const under = underlined ? ' text-decoration="underline"' : "";
   return `<text x="${short(x)}" y="${short(y)}" text-anchor="middle" font-size="${short(size)}"${weight}${under} fill="${fill}">${text}</text>`;
 }
 
-export function svgOf(width: number, height: number, shapes: readonly Shape[]): string {
+export function svgOf(width: number, height: number, shapes: readonly SvgText[]): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${short(width)} ${short(height)}">${shapes.join("")}</svg>`;
 }

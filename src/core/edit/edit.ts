@@ -1,16 +1,18 @@
+import { barLength } from "../music/beats.ts";
+import { isTempo } from "../music/tempo.ts";
 import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
+import { applyPatchTo } from "../passage/patch.ts";
+import { type Place, strokeAt } from "../passage/place.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
-import { applyPatchTo } from "../remedies/patch.ts";
 import { addBar, removeBar } from "./bars.ts";
 import { keepGripsWithin, setGrip } from "./grips.ts";
-import { barLength, type Place, strokeAt } from "./place.ts";
 import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
 import { promoteTreatment, removeTreatment, setTreatment } from "./treatments.ts";
 import type { Edit } from "./types.ts";
 
-export { barLength, type Edit, type Place, strokeAt };
+export { type Edit, type Place, strokeAt };
 
 /**
  * Applies an edit to a passage in place (hand it a copy or a draft). Returns false and changes
@@ -23,7 +25,7 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       passage.title = edit.title.slice(0, 200);
       return true;
     case "set-tempo":
-      if (!(edit.tempo >= 20 && edit.tempo <= 400)) return false;
+      if (!isTempo(edit.tempo)) return false;
       passage.tempo = edit.tempo;
       return true;
     case "add-bar":
@@ -54,7 +56,7 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return setMeter(passage, edit.bar, edit.meter);
     case "set-bar-tempo": {
       const bar = passage.bars[edit.bar];
-      if (!bar || (edit.tempo !== null && !(edit.tempo >= 20 && edit.tempo <= 400))) return false;
+      if (!bar || (edit.tempo !== null && !isTempo(edit.tempo))) return false;
       if (edit.tempo === null) delete bar.tempo;
       else bar.tempo = edit.tempo;
       return true;

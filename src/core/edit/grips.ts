@@ -1,7 +1,8 @@
+import { barLength } from "../music/beats.ts";
 import { type Ticks, ticksOf } from "../music/ticks.ts";
+import type { Place } from "../passage/place.ts";
 import type { Bar, Passage, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
-import { barLength, type Place } from "./place.ts";
 import type { Edit } from "./types.ts";
 
 /** The grip that begins at a place, if one does. */

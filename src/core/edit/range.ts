@@ -1,12 +1,12 @@
-import { notesOfShape } from "../chords/shape.ts";
-import { beatsOf, beatTicks } from "../music/beats.ts";
+import { notesOfChordShape } from "../chords/chord-shape.ts";
+import { barLength, beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { settleClicks } from "../passage/clicks.ts";
+import { insertStroke, type Place, roomFor } from "../passage/place.ts";
 import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
 import { setTone } from "../passage/tones.ts";
 import { setGrip } from "./grips.ts";
-import { barLength, insertStroke, type Place, roomFor } from "./place.ts";
 import type { Edit, Figure } from "./types.ts";
 
 export type { Figure };
@@ -118,7 +118,7 @@ export function paintTone(passage: Passage, { from, to, tone }: Extract<Edit, { 
 export function setChord(passage: Passage, { from, to, length, name, shape }: Extract<Edit, { kind: "set-chord" }>): boolean {
   const { tuning } = passage.instrument;
   const last = lastFret(passage.instrument);
-  const notes: Note[] = notesOfShape(shape);
+  const notes: Note[] = notesOfChordShape(shape);
   if (to <= from || shape.length !== tuning.length || notes.length === 0 || notes.some((note) => note.fret > last)) return false;
   const place = placeAt(passage, from);
   const strokes = strokesIn(passage, from, to);
@@ -154,7 +154,7 @@ export function writeChords(passage: Passage, { bar: first, chords }: Extract<Ed
     bar.strokes = own.flatMap(({ name, shape }, k): Stroke[] => {
       if (k * share >= length) return [];
       const end = k === own.length - 1 ? length : Math.min(length, (k + 1) * share);
-      return [{ at: fractionOf(k * share), length: fractionOf(end - k * share), chord: name.slice(0, 40), notes: notesOfShape(shape) }];
+      return [{ at: fractionOf(k * share), length: fractionOf(end - k * share), chord: name.slice(0, 40), notes: notesOfChordShape(shape) }];
     });
   });
   return true;

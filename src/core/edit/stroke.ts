@@ -1,9 +1,10 @@
+import { barLength } from "../music/beats.ts";
 import { fractionOf, ticksOf } from "../music/ticks.ts";
 import { isPlayed, settleClicks } from "../passage/clicks.ts";
+import { insertStroke, type Place, roomFor, strokeAt } from "../passage/place.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import { setTone } from "../passage/tones.ts";
-import { barLength, insertStroke, type Place, roomFor, strokeAt } from "./place.ts";
 import type { Edit } from "./types.ts";
 
 export type StrokeEdit = Exclude<Extract<Edit, { place: Place }>, { kind: "set-grip" }>;

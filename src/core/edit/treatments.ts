@@ -3,6 +3,14 @@ import type { Bar, Passage, Stroke, Treatment } from "../passage/schema.ts";
 import { passageSchema } from "../passage/schema.ts";
 import { noteKey, treated } from "../writer/treated.ts";
 
+/** A treatment without rules under a name that is still free. */
+export function freshTreatment(all: readonly Treatment[], id: string): Treatment {
+  const names = new Set(all.map((treatment) => treatment.name));
+  let number = 1;
+  while (names.has(`Treatment ${number}`)) number++;
+  return { id, name: `Treatment ${number}`, rules: [], overrides: {} };
+}
+
 export function setTreatment(passage: Passage, treatment: Treatment): boolean {
   const all = passage.treatments ?? [];
   const at = all.findIndex((other) => other.id === treatment.id);

@@ -1,9 +1,9 @@
+import type { ChordShape } from "../chords/chord-shape.ts";
 import type { WrittenChord } from "../chords/sequence.ts";
-import type { Shape } from "../chords/shape.ts";
-import type { Patch } from "../document/plan.ts";
 import type { Ticks } from "../music/ticks.ts";
+import type { Patch } from "../passage/patch.ts";
+import type { Place } from "../passage/place.ts";
 import type { Finger, Note, Passage, Pin, Stroke, Treatment, WrittenGrip } from "../passage/schema.ts";
-import type { Place } from "./place.ts";
 
 /** A stretch of music cut out of a passage: strokes by how far they are from its beginning. */
 export interface Figure {
@@ -48,7 +48,7 @@ export type Edit =
   /** The tone of every note that begins in a stretch. */
   | { kind: "paint-tone"; from: Ticks; to: Ticks; tone: NonNullable<Note["tone"]> }
   /** The strokes that begin in a stretch hold this chord, what they are stays; a new stroke of `length` where there is none. */
-  | { kind: "set-chord"; from: Ticks; to: Ticks; length: Ticks; name: string | null; shape: Shape }
+  | { kind: "set-chord"; from: Ticks; to: Ticks; length: Ticks; name: string | null; shape: ChordShape }
   /** Chords from a bar on in place of what is there, one list per bar, sharing its beats; bars are added when needed. */
   | { kind: "write-chords"; bar: number; chords: readonly (readonly WrittenChord[])[] }
   /** A new treatment, or another version of one. */

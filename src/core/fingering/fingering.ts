@@ -1,8 +1,8 @@
+import { each, FoldCache, fold, inARow, sameItems } from "../caching/fold.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { optionsWithin, type Window } from "../grips/windows.ts";
-import { each, FoldMemory, fold, inARow, sameItems } from "../memory/fold.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
@@ -23,12 +23,12 @@ interface Grip {
 }
 
 /** What the fingering remembers of the last version of a passage. */
-export class FingeringMemory {
-  readonly grips = new FoldMemory<null, Grip | null>();
-  readonly paths = new FoldMemory<Reached, readonly number[]>();
-  readonly hands = new FoldMemory<Neck, HandState>();
-  readonly needs = new FoldMemory<Needs, HandState>();
-  readonly issues = new FoldMemory<null, readonly Issue[]>();
+export class FingeringCache {
+  readonly grips = new FoldCache<null, Grip | null>();
+  readonly paths = new FoldCache<Reached, readonly number[]>();
+  readonly hands = new FoldCache<Neck, HandState>();
+  readonly needs = new FoldCache<Needs, HandState>();
+  readonly issues = new FoldCache<null, readonly Issue[]>();
 }
 
 /** Cheapest costs of holding the last grip in each of its ways, the least of them 0. */
@@ -61,7 +61,7 @@ export function fingeringOf(
   { held, windows }: Pick<Grips, "held" | "windows">,
   instrument: Instrument,
   settings: Settings,
-  memory?: FingeringMemory,
+  cache?: FingeringCache,
 ): Fingering {
   const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
@@ -71,15 +71,15 @@ export function fingeringOf(
     steps,
     [held, earlier, heldEarlier, windows],
     (i) => gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass),
-    memory?.grips,
+    cache?.grips,
   );
-  const chosen = cheapestPath(steps, grips, memory);
+  const chosen = cheapestPath(steps, grips, cache);
   const reached = fold<Neck, HandState>({
     keys: steps,
     beside: [grips, chosen, held],
     start: startOf(steps, held, grips, chosen),
     same: sameNeck,
-    memory: memory?.hands,
+    cache: cache?.hands,
     work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
   });
   const hands = fold<Needs, HandState>({
@@ -88,7 +88,7 @@ export function fingeringOf(
     start: new Map(),
     same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
     backward: true,
-    memory: memory?.needs,
+    cache: cache?.needs,
     work: (needs, i) => {
       const { ms } = steps[i]!;
       const neededInMs = new Map<Finger, number>();
@@ -101,7 +101,7 @@ export function fingeringOf(
       return [hand, after];
     },
   });
-  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), memory?.issues);
+  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), cache?.issues);
   return { hands, issues: inARow(issues) };
 }
 
@@ -150,7 +150,7 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
 }
 
 /** Per step: the chosen way to hold its grip, or null. */
-function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], memory?: FingeringMemory): (GripOption | null)[] {
+function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache?: FingeringCache): (GripOption | null)[] {
   let last: Reached = { grip: null, costs: [] };
   /** Per step and option: the option of the grip before that leads there most cheaply. */
   const from = fold<Reached, readonly number[]>({
@@ -158,7 +158,7 @@ function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], m
     beside: [grips],
     start: last,
     same: (a, b) => a.grip === b.grip && sameItems(a.costs, b.costs),
-    memory: memory?.paths,
+    cache: cache?.paths,
     work: (before, i) => {
       const grip = grips[i]!;
       if (!grip) return [[], before];

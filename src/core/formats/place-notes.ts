@@ -1,3 +1,4 @@
+import type { NeckPlace } from "../music/neck.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 
@@ -6,11 +7,6 @@ export interface Unplaced {
   pitch: number | null;
   string?: number | undefined;
   fret?: number | undefined;
-}
-
-export interface Place {
-  string: number;
-  fret: number;
 }
 
 /** Cost of a fret between neighbouring chords' positions, of a fret up the neck, and of a stretch; only the order matters. */
@@ -28,7 +24,7 @@ export function placed(
   moments: readonly (readonly Unplaced[])[],
   instrument: Instrument,
   onProgress: (done: number, of: number) => void = () => {},
-): (Place | undefined)[][] {
+): (NeckPlace | undefined)[][] {
   const open = openPitches(instrument);
   const last = lastFret(instrument);
   let reached = [{ cost: 0, hand: 0, path: null as Path | null }];
@@ -39,14 +35,14 @@ export function placed(
       return { cost: before.cost + moved(before.hand, way) + way.cost, hand: way.hand ?? before.hand, path: { way, before: before.path } };
     });
   }
-  const chosen: (Place | undefined)[][] = [];
+  const chosen: (NeckPlace | undefined)[][] = [];
   const end = reached.reduce((a, b) => (b.cost < a.cost ? b : a));
   for (let path = end.path; path; path = path.before) chosen.push([...path.way.places]);
   return chosen.reverse();
 }
 
 interface Way {
-  places: readonly (Place | undefined)[];
+  places: readonly (NeckPlace | undefined)[];
   /** Lowest fret pressed; null when all is open. */
   hand: number | null;
   cost: number;
@@ -62,7 +58,7 @@ function moved(hand: number, way: Way): number {
 }
 
 function waysOf(notes: readonly Unplaced[], open: readonly number[], last: number): Way[] {
-  let ways: (Place | undefined)[][] = [[]];
+  let ways: (NeckPlace | undefined)[][] = [[]];
   // The highest note first: it has the fewest strings to choose from.
   const order = notes.map((_, i) => i).sort((a, b) => (notes[b]!.pitch ?? 0) - (notes[a]!.pitch ?? 0));
   for (const i of order) {
@@ -86,7 +82,7 @@ function waysOf(notes: readonly Unplaced[], open: readonly number[], last: numbe
       .slice(0, MOST_WAYS);
   }
   return ways.map((way) => {
-    const places = new Array<Place | undefined>(notes.length);
+    const places = new Array<NeckPlace | undefined>(notes.length);
     order.forEach((i, k) => {
       places[i] = way[k];
     });
@@ -95,15 +91,15 @@ function waysOf(notes: readonly Unplaced[], open: readonly number[], last: numbe
   });
 }
 
-function count(way: readonly (Place | undefined)[]): number {
+function count(way: readonly (NeckPlace | undefined)[]): number {
   return way.filter((place) => place !== undefined).length;
 }
 
-function pressed(way: readonly (Place | undefined)[]): number[] {
+function pressed(way: readonly (NeckPlace | undefined)[]): number[] {
   return way.flatMap((place) => (place && place.fret > 0 ? [place.fret] : []));
 }
 
-function costOf(way: readonly (Place | undefined)[]): number {
+function costOf(way: readonly (NeckPlace | undefined)[]): number {
   const frets = pressed(way);
   if (frets.length === 0) return 0;
   const stretch = Math.max(...frets) - Math.min(...frets);

@@ -1,10 +1,10 @@
-import { each, FoldMemory } from "../memory/fold.ts";
+import { each, FoldCache } from "../caching/fold.ts";
 import { fractionOf, ticksOf } from "../music/ticks.ts";
 import type { Instrument, Passage } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
 import type { GripPlace, HeldGrip } from "./types.ts";
-import { type Window, WindowMemory, windowsOf } from "./windows.ts";
+import { type Window, WindowCache, windowsOf } from "./windows.ts";
 
 export interface Grips {
   /** Per step: the grip that holds there, or null. A grip stays the same object from step to step. */
@@ -15,9 +15,9 @@ export interface Grips {
 }
 
 /** What the grips remember of the last version of a passage. */
-export class GripMemory {
-  readonly windows = new WindowMemory();
-  readonly clashes = new FoldMemory<null, readonly Issue[]>();
+export class GripCache {
+  readonly windows = new WindowCache();
+  readonly clashes = new FoldCache<null, readonly Issue[]>();
 }
 
 /**
@@ -25,10 +25,10 @@ export class GripMemory {
  * the first that is written, the hand keeps what the music itself shows to be one chord. Places beyond the neck are left out and
  * told; so is a written note that presses a held string nearer the nut than its grip does.
  */
-export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings, memory = new GripMemory()): Grips {
+export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings, cache = new GripCache()): Grips {
   const { steps, bars } = timeline;
   const written = passage.bars.flatMap((bar, b) => (bar.grips ?? []).map((grip, g) => ({ grip, b, g })));
-  const windows = windowsOf(timeline, passage.instrument, settings, memory.windows);
+  const windows = windowsOf(timeline, passage.instrument, settings, cache.windows);
   if (written.length === 0) return { held: windows.map((window) => window?.held ?? null), windows, issues: [] };
   const issues: Issue[] = [];
   const inOrder = written
@@ -50,7 +50,7 @@ export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings
     if (next === 0) return windows[i]?.held ?? null;
     return now && now.places.length > 0 ? now : null;
   });
-  const clashes = each(steps, [held], (i) => clashesAt(steps[i]!, held[i]!), memory.clashes);
+  const clashes = each(steps, [held], (i) => clashesAt(steps[i]!, held[i]!), cache.clashes);
   return { held, windows, issues: [...issues, ...clashes.flat()] };
 }
 

@@ -1,5 +1,5 @@
-import { inARow, sameItems } from "../memory/fold.ts";
-import { knownIn } from "../memory/known.ts";
+import { inARow, sameItems } from "../caching/fold.ts";
+import { knownIn } from "../caching/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
@@ -23,7 +23,7 @@ export interface Window {
 }
 
 /** What is remembered, for one instrument and player: windows by what they were made of, and what a bar's steps came to. */
-export class WindowMemory {
+export class WindowCache {
   readonly shapes = new Map<string, Window | null>();
   readonly bars = new WeakMap<Step, BarWindows>();
 }
@@ -36,7 +36,7 @@ interface BarWindows {
 }
 
 /** Per step: the window it lies in, or null. */
-export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, settings: Settings, memory = new WindowMemory()): (Window | null)[] {
+export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, settings: Settings, cache = new WindowCache()): (Window | null)[] {
   const found: (readonly (Window | null)[])[] = [];
   for (let from = 0; from < steps.length; ) {
     const first = steps[from]!;
@@ -44,10 +44,10 @@ export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, set
     while (to < steps.length && steps[to]!.bar === first.bar) to++;
     const own = steps.slice(from, to);
     const { length } = bars[first.bar]!;
-    const known = memory.bars.get(first);
+    const known = cache.bars.get(first);
     const windows =
-      known && known.length === length && sameItems(known.steps, own) ? known.windows : barWindows(own, bars[first.bar]!, instrument, settings, memory);
-    memory.bars.set(first, { steps: own, length, windows });
+      known && known.length === length && sameItems(known.steps, own) ? known.windows : barWindows(own, bars[first.bar]!, instrument, settings, cache);
+    cache.bars.set(first, { steps: own, length, windows });
     found.push(windows);
     from = to;
   }
@@ -55,8 +55,8 @@ export function windowsOf({ steps, bars }: Timeline, instrument: Instrument, set
 }
 
 /** One window for a whole bar, or else for each half of it. */
-function barWindows(steps: readonly Step[], { start, length }: BarSpan, instrument: Instrument, settings: Settings, memory: WindowMemory): (Window | null)[] {
-  const windowFor = (own: readonly Step[]) => windowOf(own, instrument, settings, memory);
+function barWindows(steps: readonly Step[], { start, length }: BarSpan, instrument: Instrument, settings: Settings, cache: WindowCache): (Window | null)[] {
+  const windowFor = (own: readonly Step[]) => windowOf(own, instrument, settings, cache);
   const whole = windowFor(steps);
   if (whole) return steps.map(() => whole);
   const middle = steps.findIndex((step) => step.tick >= start + length / 2);
@@ -67,7 +67,7 @@ function barWindows(steps: readonly Step[], { start, length }: BarSpan, instrume
   });
 }
 
-function windowOf(steps: readonly Step[], instrument: Instrument, settings: Settings, memory: WindowMemory): Window | null {
+function windowOf(steps: readonly Step[], instrument: Instrument, settings: Settings, cache: WindowCache): Window | null {
   const places = new Map<number, GripNote>();
   const open = new Set<number>();
   /** Open strings that are struck as part of a chord. */
@@ -111,7 +111,7 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const isKept = (isChord || broken) && !isMuted && !isWalk && strings.every((string) => !places.has(string));
   const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
   const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
-  return knownIn(memory.shapes, key, () => shapeOf(notes, strings, kept, instrument, settings));
+  return knownIn(cache.shapes, key, () => shapeOf(notes, strings, kept, instrument, settings));
 }
 
 function shapeOf(

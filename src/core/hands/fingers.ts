@@ -2,9 +2,6 @@
 export const PICKING_FINGERS = ["p", "i", "m", "a", "c"] as const;
 export type PickingFinger = (typeof PICKING_FINGERS)[number];
 
-/** Fingers of the fretting hand, the thumb among them; 0 stands for an open string. */
-export type FrettingFinger = 0 | 1 | 2 | 3 | 4 | "T";
-
 /** A finger that can touch a string. */
 export type ContactFinger = 1 | 2 | 3 | 4 | "T" | PickingFinger;
 

@@ -1,4 +1,4 @@
-import { FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, LEAN, type Patch, PLUCK_REST, THUMB_OVER, WRAP } from "./patches.ts";
+import { type ContactArea, FINGER_PAD, FINGER_TIP, HAND_ACROSS, HEEL_CHUCK, LEAN, PLUCK_REST, THUMB_OVER, WRAP } from "./contact-areas.ts";
 import { PRICES, type Price } from "./prices.ts";
 
 /*
@@ -9,7 +9,7 @@ import { PRICES, type Price } from "./prices.ts";
 
 /** What one kind of contact is. */
 export interface PartRow {
-  patch: Patch;
+  area: ContactArea;
   /** Whether it ends a note that goes on: always, only where it lies on no node by itself, or never (it only keeps a string still). */
   stops: "always" | "off-nodes" | "never";
   /** Off the bridge, so that a string struck under it thuds. */
@@ -55,34 +55,34 @@ export type Sign =
   | "flat-hand"
   | "square";
 
-const press = { patch: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: null, role: "press", draws: "press" } as const;
+const press = { area: { at: "press" }, stops: "never", deadens: false, muffles: false, fails: 1, hold: null, role: "press", draws: "press" } as const;
 const finger = { stops: "off-nodes", deadens: true, muffles: false, draws: "lying" } as const;
-const plucking = { patch: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "square" } as const;
+const plucking = { area: PLUCK_REST, stops: "off-nodes", deadens: true, muffles: false, draws: "square" } as const;
 
 export const FRETTING_PARTS = {
   press,
-  underside: { ...finger, patch: LEAN, fails: 0.03, hold: null, role: "treble-side" },
-  tip: { ...finger, patch: FINGER_TIP, fails: 0.06, hold: null, role: "bass-side", draws: "nose" },
-  flat: { ...finger, patch: FINGER_PAD, fails: 0.1, hold: "flat", role: "treble-side" },
+  underside: { ...finger, area: LEAN, fails: 0.03, hold: null, role: "treble-side" },
+  tip: { ...finger, area: FINGER_TIP, fails: 0.06, hold: null, role: "bass-side", draws: "nose" },
+  flat: { ...finger, area: FINGER_PAD, fails: 0.1, hold: "flat", role: "treble-side" },
   /** Easing and rolling leave firm pressure through every lighter one: they end a note wherever they lie. */
-  ease: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.03, hold: null, role: "rests" },
-  roll: { ...finger, patch: FINGER_TIP, stops: "always", fails: 0.05, hold: null, role: "bass-side" },
+  ease: { ...finger, area: FINGER_TIP, stops: "always", fails: 0.03, hold: null, role: "rests" },
+  roll: { ...finger, area: FINGER_TIP, stops: "always", fails: 0.05, hold: null, role: "bass-side" },
   /** Two to four of them on the muffled string make the bass player's muted tone. */
-  spare: { ...finger, patch: FINGER_PAD, muffles: true, fails: 0.05, hold: "spareFinger", role: "spare" },
-  lay: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.02, hold: "across", role: "whole-hand", draws: "across" },
-  slap: { ...finger, patch: HAND_ACROSS, stops: "always", fails: 0.04, hold: "slapped", role: "whole-hand", draws: "across" },
-  thumb: { ...finger, patch: THUMB_OVER, fails: 0.06, hold: "thumbOver", role: "thumb" },
+  spare: { ...finger, area: FINGER_PAD, muffles: true, fails: 0.05, hold: "spareFinger", role: "spare" },
+  lay: { ...finger, area: HAND_ACROSS, stops: "always", fails: 0.02, hold: "across", role: "whole-hand", draws: "across" },
+  slap: { ...finger, area: HAND_ACROSS, stops: "always", fails: 0.04, hold: "slapped", role: "whole-hand", draws: "across" },
+  thumb: { ...finger, area: THUMB_OVER, fails: 0.06, hold: "thumbOver", role: "thumb" },
 } as const satisfies Record<string, PartRow>;
 
 export const PICKING_PARTS = {
   /** A tapped note. */
   press,
-  palm: { patch: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: null, role: "hand", draws: "bridge" },
+  palm: { area: { at: "heel" }, stops: "always", deadens: false, muffles: true, fails: 0.02, hold: null, role: "hand", draws: "bridge" },
   thumb: { ...plucking, fails: 0.06, hold: null, role: "hand" },
   "thumb-edge": { ...plucking, fails: 0.15, hold: "thumbEdge", role: "beside" },
   /** Curled fingers on the treble strings. */
   spare: { ...plucking, fails: 0.05, hold: "curled", role: "beside" },
-  heel: { patch: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "flat-hand" },
+  heel: { area: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "flat-hand" },
   "rest-stroke": { ...plucking, fails: 0.05, hold: null, role: "beside" },
   replant: { ...plucking, fails: 0.05, hold: "replant", role: "beside" },
   park: { ...plucking, fails: 0.05, hold: null, role: "beside" },
@@ -92,7 +92,7 @@ export const PICKING_PARTS = {
 
 export const AID_PARTS = {
   /** Far from every node and too light to stop what sounds: it helps against sympathy and jolt alone. */
-  "fret-wrap": { patch: WRAP, stops: "never", deadens: false, muffles: false, fails: 0.1, hold: null, role: "always", draws: "band" },
+  "fret-wrap": { area: WRAP, stops: "never", deadens: false, muffles: false, fails: 0.1, hold: null, role: "always", draws: "band" },
 } as const satisfies Record<string, PartRow>;
 
 export const PARTS_BY_HAND = { fretting: FRETTING_PARTS, picking: PICKING_PARTS, aid: AID_PARTS } as const;

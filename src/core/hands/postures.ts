@@ -1,4 +1,4 @@
-import { knownIn } from "../memory/known.ts";
+import { knownIn } from "../caching/known.ts";
 import { type BesidePart, partsOf } from "./parts.ts";
 
 /*
@@ -74,7 +74,6 @@ export function pickingPosture(at: HandAtStrings, beside: FingersBeside): Pickin
   return knownIn(pickingPostures, code, () => ({ hand: "picking", at, beside }));
 }
 
-export const FREE_FRETTING = frettingPosture({});
 export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {

@@ -1,14 +1,14 @@
 import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, LEAST_ANSWER_DB, LEAST_STRAY_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
-import { type StringSet, struckLoudnessDb } from "../acoustics/modal.ts";
-import { answerAmplitude } from "../acoustics/sympathy.ts";
-import { dbOf } from "../acoustics/weighting.ts";
+import { LoudnessModel } from "../acoustics/loudness-model.ts";
+import type { StringSet } from "../acoustics/modal.ts";
+import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { knownIn } from "../caching/known.ts";
 import { type HandState, pressedAt } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
-import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
-import { knownIn } from "../memory/known.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
+import type { NeckPlace } from "../music/neck.ts";
 import type { Bend } from "../passage/bends.ts";
 import type { Settings } from "../passage/settings.ts";
 import { turnOf } from "../timeline/timeline.ts";
@@ -32,9 +32,9 @@ export interface Ringing {
 }
 
 /** What the hazards remember: figures of the instrument, and the steps of the last version of a passage. */
-export class HazardMemory {
+export class HazardCache {
   readonly model: LoudnessModel;
-  readonly steps = new FoldMemory<Ringing, StepHazards>();
+  readonly steps = new FoldCache<Ringing, StepHazards>();
   constructor(strings: StringSet) {
     this.model = new LoudnessModel(strings);
   }
@@ -47,7 +47,7 @@ export function hazardsOf(
   hands: readonly HandState[],
   intent: IntentTable,
   settings: Settings,
-  memory: HazardMemory,
+  cache: HazardCache,
 ): HazardTable {
   const { strings: count, steps } = timeline;
   return fold<Ringing, StepHazards>({
@@ -62,8 +62,8 @@ export function hazardsOf(
       intents: null,
     },
     same: sameRinging,
-    memory: memory.steps,
-    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, hands[i]!, intent[i]!, ringing, settings, memory.model),
+    cache: cache.steps,
+    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, hands[i]!, intent[i]!, ringing, settings, cache.model),
   });
 }
 
@@ -97,6 +97,7 @@ function hazardsAt(
   const referenceDb = loudestMeantDb(step, lastMs, model) ?? before.referenceDb;
   const threshold = referenceDb + AUDIBLE_DB[settings.gain];
   const played = strokeDb(step, model);
+  const begun = begunIn(step);
   const strings = intents.map((wanted, s): StringHazard => {
     const string = s + 1;
     const note = step.sounding[s];
@@ -125,13 +126,13 @@ function hazardsAt(
       const ended = last[s];
       if (ended && (was === "ring" || was === "muffled" || was === "free")) {
         const age = step.ms - lastMs[s]!;
-        const db = was === "muffled" ? model.muffled(ended, age) : model.after(string, ended.pitchFret, age);
+        const db = was === "muffled" ? model.muffled(string, ended.pitchFret, ended.mute, age) : model.after(string, ended.pitchFret, age);
         fresh.push(excited("carry-over", db, string, ended.pitchFret, step, model, was !== "muffled"));
         if (ended.pressedFret > 0) fresh.push(excited("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], string, 0, step, model));
       }
       if (step.stroke && played !== null)
         fresh.push(excited("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], string, 0, step, model));
-      const answer = model.sympathy(string, step);
+      const answer = model.sympathy(string, begun);
       if (answer !== null) fresh.push(excited("sympathy", answer, string, 0, step, model));
       if (isShoved(string, step, before.step)) fresh.push(excited("bend", model.struck(string, 0) + BEND_SHOVE_DB, string, 0, step, model));
     }
@@ -309,7 +310,7 @@ function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessMo
     if (!note) return;
     const age = step.begins[s] ? 0 : step.ms - lastMs[s]!;
     const struck = model.struck(note.string, note.pitchFret);
-    const now = note.tone === "palm" ? model.muffled(note, age) : model.after(note.string, note.pitchFret, age);
+    const now = note.tone === "palm" ? model.muffled(note.string, note.pitchFret, note.mute, age) : model.after(note.string, note.pitchFret, age);
     if (note.tone === "ghost") take(struck - 6);
     else if (now > struck - DIED_AWAY_DB) take(now);
   });
@@ -317,60 +318,13 @@ function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessMo
   return loudest;
 }
 
+/** What is set going here, as it sounds. */
+function begunIn({ sounding, begins }: Step): NeckPlace[] {
+  return sounding.flatMap((note, s) => (note && begins[s] ? [{ string: note.string, fret: note.pitchFret }] : []));
+}
+
 /** Level of the stroke that begins here, which shakes everything nobody holds. */
 function strokeDb(step: Step, model: LoudnessModel): number | null {
   if (!step.stroke || step.stroke.crossed.length === 0) return null;
   return Math.max(...step.stroke.crossed.map((string) => model.struck(string, step.sounding[string - 1]?.pitchFret ?? 0)));
-}
-
-/** Numbers under which the figures of palm-muted notes are kept. */
-const MUFFLED = { light: 2, medium: 3, choked: 4 } as const;
-
-/** Loudness figures by string and fret, each computed once. */
-export class LoudnessModel {
-  private readonly figures = new Map<number, number>();
-  constructor(readonly strings: StringSet) {}
-
-  struck(string: number, fret: number): number {
-    return this.once(0, string, fret, () => struckLoudnessDb(this.strings.live(string, fret), [], 0));
-  }
-
-  /** dB per second that a free string loses over its first half second. */
-  slope(string: number, fret: number): number {
-    return this.once(1, string, fret, () => 2 * (this.struck(string, fret) - struckLoudnessDb(this.strings.live(string, fret), [], 500)));
-  }
-
-  after(string: number, fret: number, ms: number): number {
-    return this.struck(string, fret) - (this.slope(string, fret) * ms) / 1000;
-  }
-
-  /** Under the palm, as firmly as it lies on this note. */
-  muffled({ string, pitchFret, mute }: TimelineNote, ms: number): number {
-    const loss = this.once(MUFFLED[mute], string, pitchFret, () => {
-      const live = this.strings.live(string, pitchFret);
-      const bridge = live.fromNutMm + live.lengthMm;
-      const { rate, fromBridgeMm, toBridgeMm } = this.strings.rig.palm[mute];
-      const palm = { fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate };
-      return 4 * (struckLoudnessDb(live, [palm], 0) - struckLoudnessDb(live, [palm], 250));
-    });
-    return this.struck(string, pitchFret) - (loss * ms) / 1000;
-  }
-
-  /** How loud an open, untouched string answers the notes that begin in this step; null when nothing begins. */
-  sympathy(string: number, step: Step): number | null {
-    let power = 0;
-    for (let s = 0; s < step.sounding.length; s++) {
-      const note = step.sounding[s];
-      if (!note || !step.begins[s] || s + 1 === string) continue;
-      const answer = this.once(5 + string, note.string, note.pitchFret, () =>
-        answerAmplitude(this.strings.live(string, 0), this.strings.live(note.string, note.pitchFret), this.strings.rig.coupling),
-      );
-      power += answer * answer;
-    }
-    return power > 0 ? dbOf(Math.sqrt(power)) : null;
-  }
-
-  private once(figure: number, string: number, fret: number, make: () => number): number {
-    return knownIn(this.figures, (figure * 16 + string) * 64 + fret, make);
-  }
 }

@@ -1,7 +1,7 @@
+import { type FoldCache, fold, sameItems } from "../caching/fold.ts";
 import { type HandState, isHeld } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import type { HeldGrip } from "../grips/types.ts";
-import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openPitches, type Settings } from "../passage/settings.ts";
@@ -36,7 +36,7 @@ export function intentOf(
   hands: readonly HandState[],
   settings: Settings,
   instrument: Instrument,
-  memory?: FoldMemory<Heard, readonly Intent[]>,
+  cache?: FoldCache<Heard, readonly Intent[]>,
 ): IntentTable {
   const { strings, steps } = timeline;
   const open = openPitches(instrument);
@@ -47,7 +47,7 @@ export function intentOf(
     same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
     equal: sameItems,
     beside: [held, hands],
-    memory,
+    cache,
     work: (heard, i) => intentsAt(steps[i]!, held[i]!, hands[i]!, heard, open, settings),
   });
 }

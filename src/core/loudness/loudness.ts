@@ -1,8 +1,9 @@
+import type { LoudnessModel } from "../acoustics/loudness-model.ts";
 import type { StringState } from "../document/plan.ts";
-import { type LoudnessModel, levelAt } from "../hazards/hazards.ts";
+import { levelAt } from "../hazards/hazards.ts";
 import type { Excitation } from "../hazards/types.ts";
 import type { TimelineNote } from "../timeline/types.ts";
-import type { Outcome, Planned } from "../verdict/verdict.ts";
+import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 
 /** How loud one string is during one step, in dB over what is heard at that step; null is silence. */
 export interface Loudness {
@@ -22,7 +23,7 @@ export interface Span {
  * Loudness of every string over time, from the plan's own model: where a string strays or would, the figure at a step's
  * start is the `strayDb` or `undampedDb` of the plan document. Per step, per string (index string − 1).
  */
-export function loudnessOf({ timeline, hazards }: Planned, outcomes: readonly Outcome[], model: LoudnessModel): Loudness[][] {
+export function loudnessOf({ timeline, hazards }: PlannedStages, outcomes: readonly Outcome[], model: LoudnessModel): Loudness[][] {
   const last: (TimelineNote | null)[] = new Array(timeline.strings).fill(null);
   const onset: number[] = new Array(timeline.strings).fill(0);
   return timeline.steps.map((step, i) => {
@@ -39,7 +40,10 @@ export function loudnessOf({ timeline, hazards }: Planned, outcomes: readonly Ou
       const alive = strings[s]!.alive;
       if (intent === "ring" || intent === "muffled" || intent === "free") {
         if (!note) return { state, planned: null, undamped: null };
-        const level = (ms: number) => (intent === "muffled" ? model.muffled(note, ms - onset[s]!) : model.after(note.string, note.pitchFret, ms - onset[s]!));
+        const level = (ms: number) =>
+          intent === "muffled"
+            ? model.muffled(note.string, note.pitchFret, note.mute, ms - onset[s]!)
+            : model.after(note.string, note.pitchFret, ms - onset[s]!);
         const span = { fromDb: rounded(level(step.ms) - thresholdDb), toDb: rounded(level(end) - thresholdDb) };
         return { state, planned: span, undamped: span };
       }

@@ -1,8 +1,8 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import { StringSet } from "../acoustics/modal.ts";
 import { answerAmplitude } from "../acoustics/sympathy.ts";
 import { dbOf } from "../acoustics/weighting.ts";
-import { LoudnessModel } from "../hazards/hazards.ts";
 import { frequencyOf } from "../music/pitch.ts";
 import type { Gain, Instrument } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";

@@ -1,16 +1,26 @@
 import { TICKS_PER_WHOLE, type Ticks } from "./ticks.ts";
 
-/** Count and unit, such as [6, 8]. */
-type Meter = readonly [number, number];
+/** Units in a bar, and which part of a whole note one is, such as [6, 8]. */
+export type Meter = readonly [count: number, unit: number];
+
+/** Ticks of a full bar. */
+export function barLength([count, unit]: Meter): Ticks {
+  return count * unitLength([count, unit]);
+}
+
+/** Ticks of the unit that a meter counts. */
+export function unitLength([, unit]: Meter): Ticks {
+  return TICKS_PER_WHOLE / unit;
+}
 
 /** Ticks of one beat: the meter's unit, or three of them where eighths and shorter come in threes (common practice). */
-export function beatTicks([count, unit]: Meter): Ticks {
-  const unitTicks = TICKS_PER_WHOLE / unit;
-  return unit >= 8 && count % 3 === 0 ? 3 * unitTicks : unitTicks;
+export function beatTicks(meter: Meter): Ticks {
+  const [count, unit] = meter;
+  return unit >= 8 && count % 3 === 0 ? 3 * unitLength(meter) : unitLength(meter);
 }
 
 export function beatsOf(meter: Meter): number {
-  return Math.round((meter[0] * TICKS_PER_WHOLE) / meter[1] / beatTicks(meter));
+  return Math.round(barLength(meter) / beatTicks(meter));
 }
 
 /** Where the backbeat falls: every second beat; in three, the second and the third (common practice). */

@@ -5,7 +5,8 @@ export function fretFromNutMm(scaleMm: number, fret: number): number {
   return scaleMm * (1 - 2 ** (-fret / 12));
 }
 
-/** Live length of a string pressed at a fret: from that fret to the bridge. */
-export function liveLengthMm(scaleMm: number, fret: number): number {
-  return scaleMm * 2 ** (-fret / 12);
+/** A place on the neck: string 1 is the highest, fret 0 open. */
+export interface NeckPlace {
+  string: number;
+  fret: number;
 }

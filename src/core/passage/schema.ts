@@ -3,9 +3,11 @@ import { PICKING_FINGERS } from "../hands/fingers.ts";
 import { MOVES } from "../hands/gestures.ts";
 import { type Hand, partsOf } from "../hands/parts.ts";
 import { SCHOOL_KEYS, type SchoolKey, type SchoolValue, schoolOf } from "../hands/schools.ts";
+import { barLength } from "../music/beats.ts";
 import { INSTRUMENT_KINDS } from "../music/instruments.ts";
 import { parsePitch } from "../music/pitch.ts";
-import { parseTicks, ticksOf } from "../music/ticks.ts";
+import { TEMPO } from "../music/tempo.ts";
+import { parseTicks } from "../music/ticks.ts";
 import { isPlayed } from "./clicks.ts";
 import { parsePattern } from "./pattern.ts";
 
@@ -26,7 +28,7 @@ const id = z
   .refine((text) => text !== "__proto__", "nothing can be called so");
 const stringNumber = z.int().min(1).max(8);
 const milliseconds = z.number().min(1).max(2000);
-const tempo = z.number().min(20).max(400);
+const tempo = z.number().min(TEMPO.lowest).max(TEMPO.highest);
 /** What a place in the passage is called in pins: bar number from 1 and place in that bar. */
 const place = z.strictObject({ bar: z.int().min(1), at: fraction });
 
@@ -228,9 +230,8 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
     bar.strokes.forEach((stroke, s) => {
       const path = ["bars", b, "strokes", s];
       const at = parseTicks(stroke.at);
-      const barLength = parseTicks(`${bar.meter[0]}/${bar.meter[1]}`);
-      if (!at.ok || !barLength.ok) return;
-      if (at.ticks >= barLength.ticks) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${stroke.at}`);
+      if (!at.ok) return;
+      if (at.ticks >= barLength(bar.meter)) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${stroke.at}`);
       if (seen.has(at.ticks)) fault([...path, "at"], `a second stroke at ${stroke.at}: join their notes in one`);
       seen.add(at.ticks);
       if (stroke.notes.length === 0 && !stroke.strings) fault(path, "a stroke needs notes or strings");
@@ -253,7 +254,7 @@ function checkPlaces(passage: z.infer<z.ZodObject<RawShape>>, ctx: z.RefinementC
       const path = ["bars", b, "grips", g];
       const at = parseTicks(grip.at);
       if (!at.ok) return;
-      if (at.ticks >= ticksOf(`${bar.meter[0]}/${bar.meter[1]}`)) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${grip.at}`);
+      if (at.ticks >= barLength(bar.meter)) fault([...path, "at"], `the bar of ${bar.meter.join("/")} ends before ${grip.at}`);
       if (gripped.has(at.ticks)) fault([...path, "at"], `a second grip at ${grip.at}`);
       gripped.add(at.ticks);
       grip.notes.forEach((place, n) => {

@@ -1,15 +1,15 @@
+import { knownIn } from "../caching/known.ts";
 import { GESTURES } from "../hands/gestures.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import { PRICES } from "../hands/prices.ts";
-import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
-import { bitCount, type Shape } from "../shapes/types.ts";
+import { bitCount, type HandShape } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
 import type { ProblemStep, StringStakes } from "./problem.ts";
 
 /** Strings that a pair of shapes silences, given what sets them going in this step. */
-export function silenced(step: ProblemStep, fretting: Shape, picking: Shape): number {
+export function silenced(step: ProblemStep, fretting: HandShape, picking: HandShape): number {
   const loud = step.struck | step.carried;
   return (
     ((fretting.damps | picking.damps) & ~loud) |
@@ -20,7 +20,7 @@ export function silenced(step: ProblemStep, fretting: Shape, picking: Shape): nu
 }
 
 /** Harm: strings that should be muffled and are not. */
-export function harmOf(step: ProblemStep, fretting: Shape, picking: Shape): number {
+export function harmOf(step: ProblemStep, fretting: HandShape, picking: HandShape): number {
   return bitCount(step.muffled & ~(picking.muffles | fretting.muffles));
 }
 
@@ -35,7 +35,7 @@ export function stateHandedOn(stakes: StringStakes, state: number): number {
 }
 
 /** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
-export function stayEffort(step: ProblemStep, fretting: Shape, picking: Shape, silencedMask: number): number {
+export function stayEffort(step: ProblemStep, fretting: HandShape, picking: HandShape, silencedMask: number): number {
   let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
   if (step.hasStroke) sum += Math.round((fretting.perStroke + picking.perStroke) * 1000);
   // Holding a string is what players call safe.
@@ -57,9 +57,9 @@ export interface MoveCost {
 }
 
 /** When and with how much time a hand moves: all that its moves cost by, besides its postures, what it can do next, and who it is. */
-export type Moment = { haveMs: number } & (FrettingMoment | PickingMoment);
+export type MoveMoment = { haveMs: number } & (FrettingMoment | PickingMoment);
 
-export function momentOf(step: ProblemStep, hand: PlannedHand): Moment {
+export function momentOf(step: ProblemStep, hand: PlannedHand): MoveMoment {
   const { haveMs, gripMoves, letsChordGo, pressesAgain, untilPressMs, frettingIdleMs, pickingIdleMs } = step;
   return hand === "fretting" ? { hand, haveMs, gripMoves, letsChordGo, pressesAgain, untilPressMs, frettingIdleMs } : { hand, haveMs, pickingIdleMs };
 }
@@ -74,7 +74,7 @@ export class MovePrices {
   private readonly known = new Map<Posture, Map<Posture, Priced>>();
 
   constructor(
-    private readonly moment: Moment,
+    private readonly moment: MoveMoment,
     private readonly settings: Settings,
   ) {}
 
@@ -118,7 +118,7 @@ export function movesBetween(step: ProblemStep, from: Posture, to: Posture): Mov
   return movesAt(momentOf(step, from.hand), from, to, step.settings);
 }
 
-function movesAt(moment: Moment, from: Posture, to: Posture, settings: Settings): Move[] {
+function movesAt(moment: MoveMoment, from: Posture, to: Posture, settings: Settings): Move[] {
   if (moment.hand === "fretting" && from.hand === "fretting" && to.hand === "fretting") return frettingMoves(from, to, moment, settings);
   if (moment.hand === "picking" && from.hand === "picking" && to.hand === "picking") return pickingMoves(from, to, moment, settings);
   throw new Error("postures of two hands");
@@ -133,10 +133,10 @@ function isForced({ kind }: Move, from: Posture, next: readonly Posture[]): bool
   return (gesture.isForced as (from: Posture, next: readonly Posture[]) => boolean)(from, next);
 }
 
-const knownPostures = new WeakMap<readonly Shape[], readonly Posture[]>();
+const knownPostures = new WeakMap<readonly HandShape[], readonly Posture[]>();
 
 /** The postures of a list of shapes, in the order they first occur; worked out once per list. */
-export function posturesIn(shapes: readonly Shape[]): readonly Posture[] {
+export function posturesIn(shapes: readonly HandShape[]): readonly Posture[] {
   return knownIn(knownPostures, shapes, () => [...new Set(shapes.map(({ posture }) => posture))]);
 }
 

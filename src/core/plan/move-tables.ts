@@ -1,9 +1,9 @@
+import { knownIn } from "../caching/known.ts";
+import { textOf } from "../caching/text.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
-import { knownIn } from "../memory/known.ts";
-import { textOf } from "../memory/text.ts";
 import type { Settings } from "../passage/settings.ts";
-import type { Shape } from "../shapes/types.ts";
+import type { HandShape } from "../shapes/types.ts";
 import { MovePrices, momentOf } from "./costs.ts";
 import type { ProblemStep } from "./problem.ts";
 
@@ -14,14 +14,14 @@ export interface PostureGroups {
   shapes: readonly (readonly number[])[];
 }
 
-const knownGroups = new WeakMap<readonly Shape[], PostureGroups>();
+const knownGroups = new WeakMap<readonly HandShape[], PostureGroups>();
 
 /** Worked out once per list. */
-export function groupsOf(shapes: readonly Shape[]): PostureGroups {
+export function groupsOf(shapes: readonly HandShape[]): PostureGroups {
   return knownIn(knownGroups, shapes, grouped);
 }
 
-function grouped(shapes: readonly Shape[]): PostureGroups {
+function grouped(shapes: readonly HandShape[]): PostureGroups {
   const postures: Posture[] = [];
   const groups: number[][] = [];
   shapes.forEach(({ posture }, i) => {
@@ -75,16 +75,16 @@ export class MoveTable {
   }
 }
 
-interface Known {
+interface MomentTables {
   prices: MovePrices;
   tables: WeakMap<readonly Posture[], WeakMap<readonly Posture[], MoveTable>>;
 }
 
-const knownMoments = new WeakMap<Settings, Map<string, Known>>();
+const knownMoments = new WeakMap<Settings, Map<string, MomentTables>>();
 
 /** Moments are few: most steps are as long as others and ask for the same. */
-function knownAt(step: ProblemStep, hand: PlannedHand): Known {
-  const byMoment = knownIn(knownMoments, step.settings, () => new Map<string, Known>());
+function knownAt(step: ProblemStep, hand: PlannedHand): MomentTables {
+  const byMoment = knownIn(knownMoments, step.settings, () => new Map<string, MomentTables>());
   const moment = momentOf(step, hand);
   return knownIn(byMoment, textOf(moment), () => ({ prices: new MovePrices(moment, step.settings), tables: new WeakMap() }));
 }

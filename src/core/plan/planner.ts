@@ -12,13 +12,13 @@ export interface Cost {
   changes: number;
 }
 
-export interface Chosen {
+export interface ChosenShapes {
   fretting: number;
   picking: number;
 }
 
 export interface PlanPath {
-  chosen: readonly Chosen[];
+  chosen: readonly ChosenShapes[];
   cost: Cost;
 }
 
@@ -80,7 +80,7 @@ export function planOf(problem: Problem): PlanPath | null {
   });
   const best = bestOf(frontier!);
   if (best === null) return null;
-  const chosen: Chosen[] = [];
+  const chosen: ChosenShapes[] = [];
   for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
   return { chosen: chosen.reverse(), cost: costOf(best) };
 }

@@ -1,10 +1,10 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
+import { FoldCache, fold, sameItems } from "../caching/fold.ts";
 import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
 import { PRICES } from "../hands/prices.ts";
 import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
 import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
-import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
@@ -82,9 +82,9 @@ export interface StringStakes {
 export const SPEAK_MS = 50;
 
 /** What the problem remembers of the last version of a passage. */
-export class ProblemMemory {
-  readonly soonMeant = new FoldMemory<readonly number[], number>();
-  readonly steps = new FoldMemory<Before, StepProblem>();
+export class ProblemCache {
+  readonly soonMeant = new FoldCache<readonly number[], number>();
+  readonly steps = new FoldCache<Before, StepProblem>();
   readonly joined = new WeakMap<ProblemStep, { rest: readonly StepProblem[]; step: ProblemStep }>();
 }
 
@@ -116,10 +116,10 @@ export function problemOf(
   wrapped: boolean,
   kind: InstrumentKind,
   settings: Settings,
-  memory?: ProblemMemory,
+  cache?: ProblemCache,
 ): Problem {
   const { steps, strings } = timeline;
-  const soonMeant = soonMeantAgain(timeline, intent, memory);
+  const soonMeant = soonMeantAgain(timeline, intent, cache);
   const untilPressMs = msUntilPress(steps, hands);
   const own = fold<Before, StepProblem>({
     keys: steps,
@@ -133,7 +133,7 @@ export function problemOf(
       a.rows === b.rows &&
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
-    memory: memory?.steps,
+    cache: cache?.steps,
     work: (before, i) =>
       stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, wrapped, kind, settings, before),
   });
@@ -144,14 +144,14 @@ export function problemOf(
     let end = i + 1;
     while (end < own.length && own[end]!.uneventful) end++;
     for (let k = i; k < end; k++) stepOf.push(joined.length);
-    joined.push(end === i + 1 ? step : joinedWith(step, own.slice(i + 1, end), memory));
+    joined.push(end === i + 1 ? step : joinedWith(step, own.slice(i + 1, end), cache));
     i = end;
   }
   return { strings, steps: joined, stepOf, stakes: own.map(({ step }) => step.strings) };
 }
 
-function joinedWith(first: ProblemStep, rest: readonly StepProblem[], memory?: ProblemMemory): ProblemStep {
-  const known = memory?.joined.get(first);
+function joinedWith(first: ProblemStep, rest: readonly StepProblem[], cache?: ProblemCache): ProblemStep {
+  const known = cache?.joined.get(first);
   if (known && sameItems(known.rest, rest)) return known.step;
   let { lengthMs, strings } = first;
   for (const { step: next } of rest) {
@@ -159,7 +159,7 @@ function joinedWith(first: ProblemStep, rest: readonly StepProblem[], memory?: P
     strings = strings.map((s, k) => followedBy(s, next.strings[k]!));
   }
   const step = { ...first, lengthMs, strings, atRisk: riskyOf(strings) };
-  memory?.joined.set(first, { rest, step });
+  cache?.joined.set(first, { rest, step });
   return step;
 }
 
@@ -302,14 +302,14 @@ function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => bool
 }
 
 /** Per step: the strings, as bits, that are meant to sound or may again before a ring on them counts as stray. */
-function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable, memory?: ProblemMemory): number[] {
+function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable, cache?: ProblemCache): number[] {
   return fold<readonly number[], number>({
     keys: steps,
     beside: [intent],
     start: new Array(strings).fill(endMs),
     same: sameItems,
     backward: true,
-    memory: memory?.soonMeant,
+    cache: cache?.soonMeant,
     work: (until, i) => {
       const { ms } = steps[i]!;
       const here = until.map((then, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? then : ms));

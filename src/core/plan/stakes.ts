@@ -1,4 +1,4 @@
-import { knownIn } from "../memory/known.ts";
+import { knownIn } from "../caching/known.ts";
 import { harmOf, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
 import type { ProblemStep } from "./problem.ts";
 

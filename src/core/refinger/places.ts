@@ -1,4 +1,5 @@
 import { type GripNote, gripOptions, UNPLAYABLE } from "../grips/hold.ts";
+import type { NeckPlace } from "../music/neck.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import type { Timeline, TimelineNote } from "../timeline/types.ts";
@@ -6,19 +7,14 @@ import type { Timeline, TimelineNote } from "../timeline/types.ts";
 /** Where the notes of one stroke could be played. */
 export interface Choice {
   /** Per note of the stroke, in order: string and fret. */
-  places: readonly Place[];
+  places: readonly NeckPlace[];
   /** Fret of the index, and what the choice costs by itself. */
   position: number;
   cost: number;
 }
 
-export interface Place {
-  string: number;
-  fret: number;
-}
-
 /** One stroke with its choices; a stroke that must stay has one. */
-export interface Chosen {
+export interface StrokeChoices {
   bar: number;
   stroke: number;
   choices: readonly Choice[];
@@ -37,7 +33,7 @@ export const PLACE_COSTS = {
 const MOST_CHOICES = 40;
 
 /** Every stroke that is played with notes, with the places they could have. */
-export function choicesOf(passage: Passage, timeline: Timeline): Chosen[] {
+export function choicesOf(passage: Passage, timeline: Timeline): StrokeChoices[] {
   const played = timeline.steps.flatMap((step) => (step.stroke && step.stroke.notes.length > 0 ? [{ step, stroke: step.stroke }] : []));
   return played.map(({ step, stroke }, k) => {
     const written = passage.bars[stroke.bar]!.strokes[stroke.stroke]!;
@@ -72,7 +68,7 @@ function placings(passage: Passage, stroke: Stroke, notes: readonly TimelineNote
       return fret >= 0 && fret <= lastFret(passage.instrument) ? [{ string: s + 1, fret }] : [];
     });
   });
-  let all: Place[][] = [[]];
+  let all: NeckPlace[][] = [[]];
   for (const places of options) all = all.flatMap((chosen) => places.filter((p) => chosen.every((c) => c.string !== p.string)).map((p) => [...chosen, p]));
   const written = asWritten(passage, stroke);
   const found = all
@@ -83,13 +79,13 @@ function placings(passage: Passage, stroke: Stroke, notes: readonly TimelineNote
   return [written, ...found.sort((a, b) => a.cost - b.cost).slice(0, MOST_CHOICES - 1)];
 }
 
-function widthOf(places: readonly Place[]): number {
+function widthOf(places: readonly NeckPlace[]): number {
   const strings = places.map((p) => p.string);
   return Math.max(...strings) - Math.min(...strings) + 1;
 }
 
 /** What holding the notes there costs; null when no hand can. */
-function choiceOf(passage: Passage, stroke: Stroke, places: readonly Place[]): Choice | null {
+function choiceOf(passage: Passage, stroke: Stroke, places: readonly NeckPlace[]): Choice | null {
   const isBass = passage.instrument.kind === "electric-bass";
   const isWritten = places.every((p, k) => p.string === stroke.notes[k]!.string && p.fret === stroke.notes[k]!.fret);
   const fretted = places.flatMap((p, k): GripNote[] =>
@@ -116,7 +112,7 @@ export function shiftCost(from: number, to: number): number {
  * The cheapest way through all strokes: the shortest path of Sayegh, "Fingering for string instruments with the optimum
  * path paradigm", Computer Music Journal 13(3), 1989. The hand's position is carried over open strings.
  */
-export function cheapestPlaces(strokes: readonly Chosen[]): Choice[] {
+export function cheapestPlaces(strokes: readonly StrokeChoices[]): Choice[] {
   interface Label {
     cost: number;
     choice: Choice;

@@ -1,10 +1,11 @@
-import type { Patch, Stray } from "../document/plan.ts";
+import type { Stray } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
+import type { Patch } from "../passage/patch.ts";
+import { patched } from "../passage/patch.ts";
 import type { Bar, Passage } from "../passage/schema.ts";
 import { candidatesFor } from "../remedies/candidates.ts";
-import { patched } from "../remedies/patch.ts";
 import { countOf } from "../timeline/counts.ts";
-import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
+import { outcomesOf, type PlannedStages, straysOf } from "../verdict/verdict.ts";
 import { saysOf } from "../words/remedies.ts";
 import { cheapestPlaces, choicesOf } from "./places.ts";
 
@@ -28,7 +29,7 @@ export interface Progress {
  * level (harm, rushed, stray, effort), and tone and open strings are not given up for little. Equal bars are changed alike. Yields
  * its progress, so that a caller can stop.
  */
-export function* refingerPassage(passage: Passage, replan: (passage: Passage) => Planned): Generator<Progress, Refingered, void> {
+export function* refingerPassage(passage: Passage, replan: (passage: Passage) => PlannedStages): Generator<Progress, Refingered, void> {
   const changes: string[] = [];
   let best = passage;
   let planned = replan(passage);
@@ -67,7 +68,7 @@ export function* refingerPassage(passage: Passage, replan: (passage: Passage) =>
 }
 
 /** The places of the shortest path, written into the document. */
-function withCheapestPlaces(passage: Passage, planned: Planned): { passage: Passage; changes: string[] } {
+function withCheapestPlaces(passage: Passage, planned: PlannedStages): { passage: Passage; changes: string[] } {
   const strokes = choicesOf(passage, planned.timeline);
   const path = cheapestPlaces(strokes);
   const changes: string[] = [];
@@ -93,7 +94,12 @@ function withCheapestPlaces(passage: Passage, planned: Planned): { passage: Pass
 const BARS_AROUND = 1;
 
 /** The best other fingering or place against a stray ring, judged on the bars around it. */
-function bestChange(passage: Passage, planned: Planned, stray: Stray, replan: (passage: Passage) => Planned): { what: string; patch: Patch } | null {
+function bestChange(
+  passage: Passage,
+  planned: PlannedStages,
+  stray: Stray,
+  replan: (passage: Passage) => PlannedStages,
+): { what: string; patch: Patch } | null {
   const bar = stray.fromBar - 1;
   const excerpt = excerptOf(passage, bar);
   const now = replan(excerpt);
@@ -152,12 +158,12 @@ function kindOf(passage: Passage, stray: Stray): string {
 
 const LEVELS = ["harm", "rushed", "stray", "effort"] as const;
 
-function isBetter(a: Planned, b: Planned): boolean {
+function isBetter(a: PlannedStages, b: PlannedStages): boolean {
   if (unplayable(a) > unplayable(b)) return false;
   for (const level of LEVELS) if (a.path.cost[level] !== b.path.cost[level]) return a.path.cost[level] < b.path.cost[level];
   return false;
 }
 
-function unplayable({ timeline, fingering }: Planned): number {
+function unplayable({ timeline, fingering }: PlannedStages): number {
   return timeline.issues.length + fingering.issues.length;
 }

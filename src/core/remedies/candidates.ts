@@ -1,13 +1,14 @@
-import type { Patch, RemedyKind, Stray } from "../document/plan.ts";
+import type { RemedyKind, Stray } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { SCHOOL_KEYS, schoolOf } from "../hands/schools.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
+import type { Patch } from "../passage/patch.ts";
 import type { Note, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openLengthMm, openPitches, settingsOf } from "../passage/settings.ts";
 import { countOf } from "../timeline/counts.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
-import type { Planned } from "../verdict/verdict.ts";
+import type { PlannedStages } from "../verdict/verdict.ts";
 import { FINGER_NAMES } from "../words/contacts.ts";
 import { DO, placeName, SHARES } from "../words/remedies.ts";
 
@@ -47,7 +48,7 @@ export const PRICES_DB = {
 } as const;
 
 /** Changes that could help against one stray ring, whatever they turn out to do. */
-export function candidatesFor(passage: Passage, planned: Planned, stray: Stray): Candidate[] {
+export function candidatesFor(passage: Passage, planned: PlannedStages, stray: Stray): Candidate[] {
   const { steps } = planned.timeline;
   const at = steps.findIndex((step) => step.bar + 1 === stray.fromBar && fractionOf(step.atTicks) === stray.fromAt);
   const step = steps[at];
@@ -115,13 +116,13 @@ function writtenOf(passage: Passage, note: Pick<TimelineNote, "bar" | "stroke" |
 }
 
 /** The finger that a fretted note is held with, as planned. */
-function fingerOf(planned: Planned, note: TimelineNote): number | null {
+function fingerOf(planned: PlannedStages, note: TimelineNote): number | null {
   const at = planned.timeline.steps.findIndex((step) => step.begins[note.string - 1] && step.sounding[note.string - 1] === note);
   const press = planned.fingering.hands[at]?.presses.find((p) => p.fret === note.fret && p.strings.includes(note.string));
   return typeof press?.finger === "number" && press.finger > 0 ? press.finger : null;
 }
 
-function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+function fingerChanges(passage: Passage, planned: PlannedStages, note: TimelineNote): Candidate[] {
   if (note.pressedFret === 0) return [];
   const { path, where, note: written } = writtenOf(passage, note);
   const now = fingerOf(planned, note);
@@ -141,7 +142,7 @@ function fingerChanges(passage: Passage, planned: Planned, note: TimelineNote): 
 }
 
 /** All fingers of a grip moved up or down by one, and one finger laid across where two press at one fret. */
-function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[] {
+function gripChanges(passage: Passage, planned: PlannedStages, step: Step): Candidate[] {
   const stroke = step.stroke;
   if (!stroke) return [];
   const fretted = stroke.notes.filter((note) => note.pressedFret > 0);
@@ -188,7 +189,7 @@ function gripChanges(passage: Passage, planned: Planned, step: Step): Candidate[
 const FAR_IN_REACHES = 1.5;
 
 /** The same pitch on another string, near the hand. */
-function placeChanges(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+function placeChanges(passage: Passage, planned: PlannedStages, note: TimelineNote): Candidate[] {
   const { instrument } = passage;
   const { path, where, note: written, stroke } = writtenOf(passage, note);
   const length = openLengthMm(instrument);
@@ -290,7 +291,7 @@ const SHORTER: readonly { by: Ticks; says: string }[] = [
 ];
 
 /** The note ends a little early, so that a hand has time. At least half of it stays. */
-function shortenings(passage: Passage, planned: Planned, note: TimelineNote): Candidate[] {
+function shortenings(passage: Passage, planned: PlannedStages, note: TimelineNote): Candidate[] {
   if (note.tone === "ghost" || note.letRing) return [];
   const { path, where, note: written } = writtenOf(passage, note);
   const length = note.end - note.start;

@@ -3,13 +3,13 @@ import { heardStrays, type Stray } from "../document/plan.ts";
 import { ceilingTempo, finished, planPassage, planStages, remedies } from "../engine.ts";
 import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
+import { patched } from "../passage/patch.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { candidatesFor } from "./candidates.ts";
-import { patched } from "./patch.ts";
 import { fallDb } from "./remedies.ts";
 
 const DEMOS = demoPassages();

@@ -1,12 +1,12 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import type { Remedy, RemedyKind, Stray } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
+import { patched } from "../passage/patch.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import { outcomesOf, type Planned, straysOf } from "../verdict/verdict.ts";
+import { outcomesOf, type PlannedStages, straysOf } from "../verdict/verdict.ts";
 import { effectWords, saysOf, whatOf } from "../words/remedies.ts";
 import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
-import { patched } from "./patch.ts";
 
 /** Loudest stray rings that remedies are sought for; the same one in a later bar mostly goes the same way. */
 const MOST_STRAYS = 6;
@@ -23,9 +23,9 @@ const ORDER: readonly RemedyKind[] = ["school", "finger", "barre", "place", "str
  */
 export function* remediesFor(
   passage: Passage,
-  planned: Planned,
+  planned: PlannedStages,
   ceilingTempo: number | null,
-  replan: (passage: Passage) => Planned,
+  replan: (passage: Passage) => PlannedStages,
 ): Generator<void, Remedy[], void> {
   const before = standing(planned);
   if (before.strays.length === 0) return [];
@@ -75,7 +75,7 @@ interface Tried {
 }
 
 /** A change planned anew; null where it takes away less than it gives up, or makes anything worse. */
-function tryOut(candidate: Candidate, passage: Passage, before: Standing, replan: (passage: Passage) => Planned): Tried | null {
+function tryOut(candidate: Candidate, passage: Passage, before: Standing, replan: (passage: Passage) => PlannedStages): Tried | null {
   const { kind, patch, price } = candidate;
   const changed = patched(passage, patch);
   if (!changed) throw new Error(`a remedy does not apply: ${whatOf(candidate)}`);
@@ -127,7 +127,7 @@ interface Standing {
   unplayable: number;
 }
 
-function standing(planned: Planned): Standing {
+function standing(planned: PlannedStages): Standing {
   const { harm, rushed, stray } = planned.path.cost;
   return {
     strays: straysOf(planned, outcomesOf(planned)),

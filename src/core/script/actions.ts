@@ -5,13 +5,13 @@ import { bendOf } from "../passage/bends.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
-import type { Outcome, Planned } from "../verdict/verdict.ts";
+import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { palmBehind } from "./habits.ts";
 import { type Known, keyOf, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
-export interface Told {
+export interface ToldStep {
   actions: Action[];
   known: Known;
 }
@@ -20,7 +20,7 @@ export interface Told {
  * What both hands do at one step, so that who is told no more than actions knows where every finger is: strokes and presses first,
  * then what touches strings otherwise than habit has it.
  */
-export function actionsAt({ settings, timeline, fingering, wrap }: Planned, outcome: Outcome, index: number, before: Known | null): Told {
+export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages, outcome: Outcome, index: number, before: Known | null): ToldStep {
   const step = timeline.steps[index]!;
   const known = before ?? nothingKnown(timeline.strings);
   const hand = fingering.hands[index]!;

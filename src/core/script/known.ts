@@ -1,7 +1,7 @@
+import { sameItems } from "../caching/fold.ts";
 import type { Action, ActionPlace } from "../document/plan.ts";
 import type { Press } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { sameItems } from "../memory/fold.ts";
 
 /*
  * What somebody knows of both hands who is told nothing but actions: what was told (`reading.ts`), and what hands do by habit

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { YARDSTICK } from "../../bench/yardstick/passages.ts";
+import { YARDSTICK } from "../../benchmarks/yardstick/passages.ts";
 import { planPassage } from "../engine.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { line, plan, stroke } from "../test/build.ts";

@@ -1,6 +1,6 @@
+import { FoldCache, fold } from "../caching/fold.ts";
 import type { Action } from "../document/plan.ts";
-import { FoldMemory, fold } from "../memory/fold.ts";
-import type { Outcome, Planned } from "../verdict/verdict.ts";
+import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { sentenceOf } from "../words/actions.ts";
 import { actionsAt } from "./actions.ts";
 import { type Known, sameKnown } from "./known.ts";
@@ -12,17 +12,17 @@ export interface Script {
   picking: string;
 }
 
-export class ScriptMemory extends FoldMemory<Known | null, Script> {}
+export class ScriptCache extends FoldCache<Known | null, Script> {}
 
 /** The script of every step. */
-export function scriptsOf(planned: Planned, outcomes: readonly Outcome[], memory?: ScriptMemory): Script[] {
+export function scriptsOf(planned: PlannedStages, outcomes: readonly Outcome[], cache?: ScriptCache): Script[] {
   const { timeline, fingering, wrap } = planned;
   return fold<Known | null, Script>({
     keys: timeline.steps,
     beside: [outcomes, fingering.hands, timeline.steps.map((_, i) => i === 0 && wrap.on)],
     start: null,
     same: sameKnown,
-    memory,
+    cache,
     work: (before, i) => {
       const { actions, known } = actionsAt(planned, outcomes[i]!, i, before);
       return [{ actions, fretting: sentenceOf(actions, "fretting"), picking: sentenceOf(actions, "picking") }, known];

@@ -1,11 +1,11 @@
 import { chimingPartial, isChimeHeard } from "../acoustics/chime.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
+import { knownIn } from "../caching/known.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
-import { knownIn } from "../memory/known.ts";
 import type { Settings } from "../passage/settings.ts";
-import { bit, type Contact, type Shape, type StringMask } from "./types.ts";
+import { bit, type Contact, type HandShape, type StringMask } from "./types.ts";
 
 /** What decides what contacts do to their strings. */
 export interface Assembled {
@@ -101,7 +101,12 @@ function chimes({ strings, settings }: Assembled, string: number, fret: number, 
 }
 
 /** A shape from groups of contacts, its posture and its effort. */
-export function joinShape<P extends Posture>(context: Assembled, doings: readonly Doing[], posture: P, effort: { hold: number; perStroke: number }): Shape<P> {
+export function joinShape<P extends Posture>(
+  context: Assembled,
+  doings: readonly Doing[],
+  posture: P,
+  effort: { hold: number; perStroke: number },
+): HandShape<P> {
   let touches = 0;
   let twice = 0;
   let muffles = 0;
@@ -156,12 +161,12 @@ export function makeShape<P extends Posture>(
   contacts: readonly Contact[],
   posture: P,
   effort: { hold: number; perStroke: number },
-): Shape<P> {
+): HandShape<P> {
   return joinShape(context, [doingOf(context, contacts)], posture, effort);
 }
 
 /** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */
-export function withoutDominated<P extends Posture>(shapes: readonly Shape<P>[]): Shape<P>[] {
+export function withoutDominated<P extends Posture>(shapes: readonly HandShape<P>[]): HandShape<P>[] {
   return shapes.filter((shape, own) => {
     for (let k = 0; k < shapes.length; k++) {
       const other = shapes[k]!;
@@ -172,7 +177,7 @@ export function withoutDominated<P extends Posture>(shapes: readonly Shape<P>[])
 }
 
 /** Whether a does at least what b does, with at most its effort and risk. */
-function betters(a: Shape, b: Shape): boolean {
+function betters(a: HandShape, b: HandShape): boolean {
   if (a.hold > b.hold || a.perStroke > b.perStroke) return false;
   if (!covers(a.damps, b.damps) || !covers(a.stops, b.stops) || !covers(a.deadens, b.deadens) || !covers(a.muffles, b.muffles)) return false;
   for (let s = 0; s < a.fails.length; s++) if (a.fails[s]! > b.fails[s]!) return false;

@@ -1,15 +1,15 @@
 import type { Press } from "../fingering/hand-state.ts";
+import { HAND_ACROSS } from "../hands/contact-areas.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { FrettingPart } from "../hands/parts.ts";
-import { HAND_ACROSS } from "../hands/patches.ts";
 import { type FrettingPosture, frettingPosture } from "../hands/postures.ts";
 import { PRICES } from "../hands/prices.ts";
 import { type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING } from "./fretting-options.ts";
-import { isLive, range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
-import { HandShapes } from "./hand-shapes.ts";
+import { isLive, type RefusalList, range, refuseAll, refuseOne, touched } from "./gate.ts";
 import { idleOptions } from "./idle-fingers.ts";
 import { leanOptions } from "./lean.ts";
+import { ShapeList } from "./shape-list.ts";
 import { type FrettingContext, type FrettingSituation, frettingContext, isWanted, type Setup } from "./situation.ts";
 import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
 
@@ -17,12 +17,12 @@ import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
  * Every posture the fretting hand can take besides the presses themselves. What costs a player nothing and changes with the
  * presses comes with every one of them: the tip on the bass side, fingers resting where they pressed, what a barre covers.
  */
-export function frettingShapes(setup: Setup, situation: FrettingSituation): HandShapes<FrettingPosture> {
+export function frettingShapes(setup: Setup, situation: FrettingSituation): ShapeList<FrettingPosture> {
   const context = frettingContext(setup, situation);
-  return new HandShapes(context, (told) => shapesFor(context, told));
+  return new ShapeList(context, (told) => shapesFor(context, told));
 }
 
-function shapesFor(context: FrettingContext, refusals: Told): FrettingShape[] {
+function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingShape[] {
   const pressing = context.presses.reduce((mask, p) => mask | fingerBit(p.finger), 0);
   const wrap = fretWrap(context);
   const across = layAcross(context, pressing, refusals);
@@ -87,7 +87,7 @@ function combinations(groups: readonly (readonly FingerOption[])[]): FingerOptio
 }
 
 /** What comes with a press: the strings a barre covers, the string it rolled off, the tip against the bass-side neighbour. */
-function besidePress(context: FrettingContext, press: Press, refusals: Told): Contact[] {
+function besidePress(context: FrettingContext, press: Press, refusals: RefusalList): Contact[] {
   if (press.finger === "T" || press.finger === 0) return [];
   const place = { finger: press.finger, fret: press.fret };
   const bassMost = Math.max(...press.strings);
@@ -106,7 +106,7 @@ function besidePress(context: FrettingContext, press: Press, refusals: Told): Co
   return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];
 }
 
-function bends(refusals: Told, string: number, part: FrettingPart, finger: Press["finger"]): void {
+function bends(refusals: RefusalList, string: number, part: FrettingPart, finger: Press["finger"]): void {
   refuseOne(refusals, kind(part), string, finger, "contortion", ["bends"]);
 }
 
@@ -119,7 +119,7 @@ function rolledFrom(context: FrettingContext, press: Press): number | null {
 }
 
 /** A pressing finger flattened onto one or two strings on its treble side; the index leans instead. */
-function flatOptions(context: FrettingContext, press: Press, refusals: Told): FingerOption[] {
+function flatOptions(context: FrettingContext, press: Press, refusals: RefusalList): FingerOption[] {
   if (press.finger === 1 || press.finger === "T" || press.finger === 0) return [NOTHING];
   const trebleMost = Math.min(...press.strings);
   if ((context.bending & fingerBit(press.finger)) !== 0) {
@@ -152,7 +152,7 @@ function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOptio
         context,
         kind("spare"),
         [string, string - 1, string - 2].filter((s) => s >= 1),
-        { finger: 2, fret, patch: HAND_ACROSS },
+        { finger: 2, fret, area: HAND_ACROSS },
       ),
       hold: 0,
       posture: { spare: { kind: "along", string } },
@@ -163,7 +163,7 @@ function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOptio
 }
 
 /** Fingers whose note is over stay where they are with the pressure gone, unless their string is to sound otherwise. */
-function restingFingers(context: FrettingContext, pressing: FingerMask, refusals: Told): Contact[] {
+function restingFingers(context: FrettingContext, pressing: FingerMask, refusals: RefusalList): Contact[] {
   const contacts: Contact[] = [];
   for (const { finger, fret, strings } of context.left) {
     if (finger === 0 || (pressing & fingerBit(finger)) !== 0) continue;
@@ -180,7 +180,7 @@ function restingFingers(context: FrettingContext, pressing: FingerMask, refusals
 }
 
 /** Two or more fingers laid, or in a slap of this hand slapped, across all strings: only when nothing has to sound. */
-function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Told): FingerOption | null {
+function layAcross(context: FrettingContext, pressing: FingerMask, refusals: RefusalList): FingerOption | null {
   const strings = range(1, context.count);
   const refuse = (code: RefusalCode, why: Why) => {
     refuseAll(context, refusals, kind("lay"), strings, 2, code, why);
@@ -195,7 +195,7 @@ function layAcross(context: FrettingContext, pressing: FingerMask, refusals: Tol
   return { contacts, hold: context.settings.index === "arched" ? 0 : hold(part), posture: { across: true } };
 }
 
-function thumbOptions(context: FrettingContext, pressing: FingerMask, refusals: Told): FingerOption[] {
+function thumbOptions(context: FrettingContext, pressing: FingerMask, refusals: RefusalList): FingerOption[] {
   const lowest = context.count;
   if (isWanted(context.intents[lowest - 1]!) || (pressing & fingerBit("T")) !== 0) return [NOTHING];
   if (context.settings.thumbOver === "no") {

@@ -1,10 +1,10 @@
 import type { PalmKind } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
+import { knownIn } from "../caching/known.ts";
+import { BEHIND_FRET_MM, type ContactArea, type FingerArea } from "../hands/contact-areas.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { type Kind, partOf } from "../hands/parts.ts";
-import { BEHIND_FRET_MM, type FingerPatch, type Patch } from "../hands/patches.ts";
 import type { Intent } from "../intent/intent.ts";
-import { knownIn } from "../memory/known.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import { isWanted } from "./situation.ts";
@@ -25,13 +25,13 @@ export interface Gated {
   pressedFrets?: readonly number[];
 }
 
-/** Where a contact lies, if its part's own patch does not say so. */
-export interface Place {
+/** Where a contact lies, if its part's own area does not say so. */
+export interface ContactSpot {
   finger?: ContactFinger | undefined;
   /** For fingers on the neck. */
   fret?: number;
-  /** Another patch than the part's own: two fingers for one, a tip for a pad. */
-  patch?: FingerPatch;
+  /** Another area than the part's own: two fingers for one, a tip for a pad. */
+  area?: FingerArea;
   /** For the heel at the bridge. */
   grade?: PalmKind;
   leadMs?: number;
@@ -40,10 +40,16 @@ export interface Place {
 }
 
 /** Where refusals are gathered, if somebody wants to know; else nothing is put into words. */
-export type Told = Refusal[] | null;
+export type RefusalList = Refusal[] | null;
 
 /** Contacts of one kind on the strings where they may lie and act; told why not on the others. */
-export function touched(context: Gated, kind: Kind, strings: readonly number[], place: Place | ((string: number) => Place), told: Told = null): Contact[] {
+export function touched(
+  context: Gated,
+  kind: Kind,
+  strings: readonly number[],
+  place: ContactSpot | ((string: number) => ContactSpot),
+  told: RefusalList = null,
+): Contact[] {
   const contacts: Contact[] = [];
   for (const string of strings) {
     const here = typeof place === "function" ? place(string) : place;
@@ -57,7 +63,7 @@ export function touched(context: Gated, kind: Kind, strings: readonly number[], 
 
 type GateCode = "dead-side" | "school" | "would-choke";
 
-function refusedAt(context: Gated, contact: Contact, { fret = 0, isCovered }: Place): GateCode | null {
+function refusedAt(context: Gated, contact: Contact, { fret = 0, isCovered }: ContactSpot): GateCode | null {
   const { string } = contact;
   if (!acts(context, contact, fret)) return "dead-side";
   const intent = context.intents[string - 1]!;
@@ -72,7 +78,7 @@ function refusedAt(context: Gated, contact: Contact, { fret = 0, isCovered }: Pl
   return intent === "muffled" && partOf(contact).muffles && !contact.narrow ? null : "would-choke";
 }
 
-function reasonOf(code: GateCode, string: number, { fret = 0 }: Place): Why {
+function reasonOf(code: GateCode, string: number, { fret = 0 }: ContactSpot): Why {
   if (code === "dead-side") return ["dead-side", fret, string];
   if (code === "school") return ["other-hand-damps"];
   return ["chokes", string];
@@ -90,8 +96,8 @@ export function isLive({ pressedFrets }: { pressedFrets: readonly number[] }, st
   return fret > pressedFrets[string - 1]!;
 }
 
-function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { finger, fret = 0, patch, grade, leadMs }: Place): Contact {
-  const where = patch ?? partOf({ hand, part } as Kind).patch;
+function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { finger, fret = 0, area, grade, leadMs }: ContactSpot): Contact {
+  const where = area ?? partOf({ hand, part } as Kind).area;
   const touch = touchOf(grade && where.at === "heel" ? grade : where, strings.openLengthMm, fret);
   const narrow = where.at === "finger" && where.lone;
   const contact = (finger === undefined ? { string, hand, part, touch, narrow } : { string, hand, part, finger, touch, narrow }) as Contact;
@@ -100,16 +106,16 @@ function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { f
   return contact;
 }
 
-/** Touches by patch, open length and fret: the same one is the same object. */
-const knownTouches = new WeakMap<Patch | PalmKind, Map<number, Map<number, Touch>>>();
+/** Touches by area, open length and fret: the same one is the same object. */
+const knownTouches = new WeakMap<ContactArea | PalmKind, Map<number, Map<number, Touch>>>();
 
-function touchOf(where: Patch | PalmKind, openLengthMm: number, fret: number): Touch {
+function touchOf(where: ContactArea | PalmKind, openLengthMm: number, fret: number): Touch {
   const byLength = knownIn(knownTouches, where, () => new Map<number, Map<number, Touch>>());
   const byFret = knownIn(byLength, openLengthMm, () => new Map<number, Touch>());
   return knownIn(byFret, fret, () => makeTouch(where, openLengthMm, fret));
 }
 
-function makeTouch(where: Patch | PalmKind, bridge: number, fret: number): Touch {
+function makeTouch(where: ContactArea | PalmKind, bridge: number, fret: number): Touch {
   const fromBridge = ({ rate, fromBridgeMm, toBridgeMm }: PalmKind): Touch => ({ fromMm: bridge - toBridgeMm, toMm: bridge - fromBridgeMm, rate });
   if (!("at" in where)) return fromBridge(where);
   switch (where.at) {
@@ -129,7 +135,7 @@ function makeTouch(where: Patch | PalmKind, bridge: number, fret: number): Touch
 }
 
 /** Why a kind of contact is not to be had on a string. */
-export function refuseOne(told: Told, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, why: Why): void {
+export function refuseOne(told: RefusalList, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, why: Why): void {
   const kind = { hand, part } as Kind;
   told?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, why });
 }
@@ -137,7 +143,7 @@ export function refuseOne(told: Told, { hand, part }: Kind, string: number, fing
 /** The same on every one of these strings that nobody wants to hear. */
 export function refuseAll(
   { intents }: Gated,
-  told: Told,
+  told: RefusalList,
   kind: Kind,
   strings: readonly number[],
   finger: ContactFinger | 0 | undefined,

@@ -1,10 +1,10 @@
 import type { Press } from "../fingering/hand-state.ts";
+import { FINGER_PAD, FINGER_TIP, type FingerArea, HAND_ACROSS } from "../hands/contact-areas.ts";
 import { fingerBit } from "../hands/fingers.ts";
-import { FINGER_PAD, FINGER_TIP, type FingerPatch, HAND_ACROSS } from "../hands/patches.ts";
 import { PRICES } from "../hands/prices.ts";
 import { chimesAlone } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
-import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
+import { isLive, type RefusalList, range, refuseAll, touched } from "./gate.ts";
 import type { FrettingContext } from "./situation.ts";
 import type { Contact, RefusalCode, Why } from "./types.ts";
 
@@ -15,7 +15,7 @@ const PER_FINGER = 2;
  * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
  * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
  */
-export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: Told): FingerOption[] {
+export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 | 4)[], rests: readonly Contact[], refusals: RefusalList): FingerOption[] {
   const { presses, position, settings } = context;
   const options: FingerOption[] = [NOTHING];
   const isArched = settings.index === "arched";
@@ -52,7 +52,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", ["too-far"]);
     const covered = beyond.slice(0, reach);
     const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
-    const laidAt = (at: number, patch: FingerPatch, told: Told) => touched(context, kind("spare"), near, { finger: front, fret: at, patch }, told);
+    const laidAt = (at: number, area: FingerArea, told: RefusalList) => touched(context, kind("spare"), near, { finger: front, fret: at, area }, told);
     // They lie out of the way of a node.
     const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
     const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);

@@ -1,6 +1,6 @@
 import { fingerBit } from "../hands/fingers.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
-import { isLive, range, refuseAll, type Told, touched } from "./gate.ts";
+import { isLive, type RefusalList, range, refuseAll, touched } from "./gate.ts";
 import { type FrettingContext, isWanted } from "./situation.ts";
 import { bit, type Contact, type RefusalCode, type Why } from "./types.ts";
 
@@ -8,7 +8,7 @@ import { bit, type Contact, type RefusalCode, type Why } from "./types.ts";
  * The underside of the index: over strings next to the one it presses, on the treble side; where it presses nothing, over any
  * run, from where it rests or from its post behind the others.
  */
-export function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: Told): FingerOption[] {
+export function leanOptions(context: FrettingContext, rests: readonly Contact[], refusals: RefusalList): FingerOption[] {
   const { presses, position, left, settings, bending } = context;
   const press = presses.find((p) => p.finger === 1);
   const home = left.find((p) => p.finger === 1);
@@ -37,7 +37,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
 }
 
 /** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */
-function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: Told): FingerOption[] {
+function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: RefusalList): FingerOption[] {
   const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
   const free = choked < 0 ? strings : strings.slice(0, choked);
   if (choked >= 0) refuseAll(context, refusals, kind("underside"), strings.slice(choked + 1), 1, "would-choke", ["index-also-lies-on", strings[choked]!]);

@@ -1,5 +1,5 @@
 import { PRICES } from "../hands/prices.ts";
-import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
+import { type RefusalList, range, refuseAll, refuseOne, touched } from "./gate.ts";
 import { type HandOption, hold, isOpenlyWanted, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
 import type { PickingContext } from "./situation.ts";
 import type { RefusalCode, Why } from "./types.ts";
@@ -11,7 +11,7 @@ export const CHUCK_LEAD_MS = 25;
  * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
  * or one short of it, as the player has learned it.
  */
-export function followOptions(context: PickingContext, refusals: Told): HandOption[] {
+export function followOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
   const { count, settings, stroke, lastPicked } = context;
   // Where thumb and nails swing, the ball of the hand stays at the bridge.
   if (settings.playsWith !== "pick" && settings.playsWith !== "thumb") return [];
@@ -34,7 +34,7 @@ export function followOptions(context: PickingContext, refusals: Told): HandOpti
 }
 
 /** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
-export function palmOptions(context: PickingContext, refusals: Told): HandOption[] {
+export function palmOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
   const { count, intents, settings, stroke, mutes } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
   const muted = mutedStrings(context);
@@ -78,7 +78,7 @@ export function palmOptions(context: PickingContext, refusals: Told): HandOption
 }
 
 /** The hand laid flat just before a chuck, or a ghost of a player whose fretting hand only presses. */
-export function heelOption(context: PickingContext, refusals: Told): HandOption[] {
+export function heelOption(context: PickingContext, refusals: RefusalList): HandOption[] {
   const { count, intents, settings, stroke } = context;
   if (!stroke || stroke.as === "play" || context.slaps) return [];
   const refuse = (code: RefusalCode, why: Why) => {

@@ -4,20 +4,20 @@ import { FREE_PICKING, type PickingPosture, pickingPosture } from "../hands/post
 import { PRICES } from "../hands/prices.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { effortOf, makeShape, type Option, withoutDominated } from "./assemble.ts";
-import { range, refuseAll, refuseOne, type Told, touched } from "./gate.ts";
-import { HandShapes } from "./hand-shapes.ts";
+import { type RefusalList, range, refuseAll, refuseOne, touched } from "./gate.ts";
 import { followOptions, heelOption, palmOptions } from "./palm.ts";
 import { FINGERS_OFF, type FingerOption, HAND_OFF, type HandOption, hold, kind, lowestWantedOrStruck, mutedStrings, THUMB_REACH } from "./picking-options.ts";
+import { ShapeList } from "./shape-list.ts";
 import { isWanted, type PickingContext, type PickingSituation, pickingContext, type Setup } from "./situation.ts";
 import { bit, bitCount, type PickingShape } from "./types.ts";
 
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
-export function pickingShapes(setup: Setup, situation: PickingSituation): HandShapes<PickingPosture> {
+export function pickingShapes(setup: Setup, situation: PickingSituation): ShapeList<PickingPosture> {
   const context = pickingContext(setup, situation);
-  return new HandShapes(context, (told) => shapesFor(context, told));
+  return new ShapeList(context, (told) => shapesFor(context, told));
 }
 
-function shapesFor(context: PickingContext, refusals: Told): PickingShape[] {
+function shapesFor(context: PickingContext, refusals: RefusalList): PickingShape[] {
   if (context.taps) {
     refuseAll(context, refusals, kind("palm"), range(1, context.count), undefined, "finger-busy", ["taps"]);
     return [makeShape(context, [], FREE_PICKING, effortOf([]))];
@@ -114,7 +114,7 @@ function besideOption(context: PickingContext, part: BesidePart, strings: readon
 }
 
 /** Curled fingers of the picking hand on treble strings, well clear of the stroke. */
-function curledFingers(context: PickingContext, refusals: Told): FingerOption[] {
+function curledFingers(context: PickingContext, refusals: RefusalList): FingerOption[] {
   const clear = Math.min(
     context.count + 1,
     ...range(1, context.count).filter((s) => isWanted(context.intents[s - 1]!) || (context.stroke?.crossed.includes(s) ?? false)),
@@ -125,7 +125,7 @@ function curledFingers(context: PickingContext, refusals: Told): FingerOption[] 
 }
 
 /** Floating thumb: goes along with the playing fingers and leans on all lower strings, three at most; anchored: stays on the lowest. */
-function bassThumbOptions(context: PickingContext, refusals: Told): HandOption[] {
+function bassThumbOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
   const { count, settings } = context;
   const lowestUsed = lowestWantedOrStruck(context);
   const strings = range(lowestUsed + 1, count);
@@ -176,7 +176,7 @@ function restStrokeOption(context: PickingContext): FingerOption[] {
 }
 
 /** The thumb lies back on the bass string it played; its back can stop the next one. */
-function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption[] {
+function thumbReturnOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
   const { lastThumb, count } = context;
   const isFree = (s: number) => s <= count && !isWanted(context.intents[s - 1]!);
   const own = pluckedBy(context).get("p");
@@ -192,7 +192,7 @@ function thumbReturnOptions(context: PickingContext, refusals: Told): HandOption
 }
 
 /** i m a lie back on "their" strings 3 2 1 between the notes they pluck. */
-function plantOption(context: PickingContext, refusals: Told): FingerOption[] {
+function plantOption(context: PickingContext, refusals: RefusalList): FingerOption[] {
   const plucking = pluckedBy(context);
   const contacts = [...new Set([1, 2, 3, ...clickedStrings(context)])].flatMap((s) => {
     if (isWanted(context.intents[s - 1]!)) return [];

@@ -3,8 +3,8 @@ import type { Posture } from "../hands/postures.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Pin } from "../passage/schema.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
-import type { Possible } from "./hand-shapes.ts";
-import type { Contact, Refusal, Shape } from "./types.ts";
+import type { Possible } from "./shape-list.ts";
+import type { Contact, HandShape, Refusal } from "./types.ts";
 
 /**
  * Keeps the shapes that honour the player's pins. A pin that no shape can honour is left aside here and told as an issue;
@@ -40,11 +40,11 @@ function comesFree({ contact }: Pin): boolean {
 }
 
 /** Whether no shape of its hand can honour a pin at a step. */
-export function isUnmet(pin: Pin, shapes: readonly Shape[]): boolean {
+export function isUnmet(pin: Pin, shapes: readonly HandShape[]): boolean {
   return !shapes.some((shape) => honours(shape, pin));
 }
 
-function honours(shape: Shape, pin: Pin): boolean {
+function honours(shape: HandShape, pin: Pin): boolean {
   return touches(shape, pin) === (pin.want === "demand");
 }
 
@@ -59,7 +59,7 @@ function tickOf(place: Pin["from"], timeline: Timeline): number {
   return span ? span.start + ticksOf(place.at) - span.offset : timeline.end;
 }
 
-function touches(shape: Shape, pin: Pin): boolean {
+function touches(shape: HandShape, pin: Pin): boolean {
   return shape.contacts.some((contact) => matches(contact, pin));
 }
 

@@ -1,21 +1,21 @@
 import { describe, expect, it } from "vitest";
 import { StringSet } from "../acoustics/modal.ts";
 import { planStages } from "../engine.ts";
-import { FREE_FRETTING, palmFrom } from "../hands/postures.ts";
+import { frettingPosture, palmFrom } from "../hands/postures.ts";
 import type { Passage } from "../passage/schema.ts";
 import { instrument, line, passageOf, type Setting, type StrokeInput, stroke } from "../test/build.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { makeShape } from "./assemble.ts";
 import { touched } from "./gate.ts";
 import type { StepShapes } from "./shapes.ts";
-import { bit, type Contact, type Shape } from "./types.ts";
+import { bit, type Contact, type HandShape } from "./types.ts";
 
 /* What either hand can and cannot do in one step, whatever the plan makes of it. Common practice where nothing else is said. */
 
 const shapesOf = (passage: Passage): readonly StepShapes[] => planStages(passage).shapes;
 const shapes = (strokes: StrokeInput[] | StrokeInput[][], setting: Setting = {}) => shapesOf(passageOf(strokes, setting));
-const contactsOf = (list: readonly Shape[], part: string): Contact[] => list.flatMap((s) => s.contacts.filter((c) => c.part === part));
-const stringsOf = (list: readonly Shape[], part: string) => [...new Set(contactsOf(list, part).map((c) => c.string))].sort();
+const contactsOf = (list: readonly HandShape[], part: string): Contact[] => list.flatMap((s) => s.contacts.filter((c) => c.part === part));
+const stringsOf = (list: readonly HandShape[], part: string) => [...new Set(contactsOf(list, part).map((c) => c.string))].sort();
 const FINGERS: Setting = { on: "bass", player: { playsWith: "fingers" } };
 
 it("a barre may press some of the strings it covers and merely touch those between", () => {
@@ -95,7 +95,7 @@ it("two narrow contacts let a struck string chime only when both lie on nodes of
     };
     return (...frets: number[]) => {
       const contacts = frets.flatMap((fret, k) => touched(context, { hand: "fretting", part: "ease" }, [string], { finger: (k + 1) as 1 | 2, fret }));
-      return (makeShape(context, contacts, FREE_FRETTING, { hold: 0, perStroke: 0 }).deadens & bit(string)) !== 0;
+      return (makeShape(context, contacts, frettingPosture({}), { hold: 0, perStroke: 0 }).deadens & bit(string)) !== 0;
     };
   };
   const deadened = deadenedOn("electric", 2);

@@ -1,17 +1,17 @@
 import type { StringSet } from "../acoustics/modal.ts";
+import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { textOf } from "../caching/text.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import { doesGripMove, type HandState } from "../fingering/hand-state.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
-import { FoldMemory, fold, sameItems } from "../memory/fold.ts";
-import { textOf } from "../memory/text.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Timeline, TimelineStroke } from "../timeline/types.ts";
 import { frettingShapes } from "./fretting.ts";
-import type { HandShapes, Possible } from "./hand-shapes.ts";
 import { pickingShapes } from "./picking.ts";
 import { pinnedShapes } from "./pins.ts";
+import type { Possible, ShapeList } from "./shape-list.ts";
 import { frettingSituation, type LastStruck, pickingSituation, type Setup, wantedMask } from "./situation.ts";
 import type { StringMask } from "./types.ts";
 
@@ -24,11 +24,11 @@ export interface StepShapes {
 const MOST_REMEMBERED = 50000;
 
 /** Lists of shapes by the whole situation they were made for. */
-class ShapeCache<Situation extends object, P extends Posture> {
-  private readonly known = new Map<string, HandShapes<P>>();
-  constructor(private readonly make: (setup: Setup, situation: Situation) => HandShapes<P>) {}
+class BySituation<Situation extends object, P extends Posture> {
+  private readonly known = new Map<string, ShapeList<P>>();
+  constructor(private readonly make: (setup: Setup, situation: Situation) => ShapeList<P>) {}
 
-  of(setup: Setup, situation: Situation): HandShapes<P> {
+  of(setup: Setup, situation: Situation): ShapeList<P> {
     const key = textOf(situation);
     const known = this.known.get(key);
     if (known) return known;
@@ -47,14 +47,14 @@ interface Ahead {
 }
 
 /** Per step: the strings, as bits, that are to sound before any finger is set down or lets go. */
-function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, memory: ShapeMemory): number[] {
+function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, cache: ShapeCache): number[] {
   return fold<Ahead, number>({
     keys: steps,
     beside: [intent, hands],
     start: { soonWanted: 0, intents: [], hand: null },
     same: (a, b) => a.soonWanted === b.soonWanted && a.hand === b.hand && sameItems(a.intents, b.intents),
     backward: true,
-    memory: memory.soonWanted,
+    cache: cache.soonWanted,
     work: (next, i) => {
       const soonWanted = next.hand === null || doesGripMove(hands[i]!, next.hand) ? 0 : next.soonWanted | wantedMask(next.intents);
       return [soonWanted, { soonWanted, intents: intent[i]!, hand: hands[i]! }];
@@ -63,11 +63,11 @@ function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Finge
 }
 
 /** What the shapes remember, for one instrument and player: lists by situation, and the steps of the last version of a passage. */
-export class ShapeMemory {
-  readonly fretting = new ShapeCache(frettingShapes);
-  readonly picking = new ShapeCache(pickingShapes);
-  readonly soonWanted = new FoldMemory<Ahead, number>();
-  readonly steps = new FoldMemory<LastStruck, StepShapes>();
+export class ShapeCache {
+  readonly fretting = new BySituation(frettingShapes);
+  readonly picking = new BySituation(pickingShapes);
+  readonly soonWanted = new FoldCache<Ahead, number>();
+  readonly steps = new FoldCache<LastStruck, StepShapes>();
 }
 
 /** Every shape of both hands, step by step. */
@@ -79,19 +79,19 @@ export function shapesOf(
   instrument: Instrument,
   strings: StringSet,
   wrapped: boolean,
-  memory: ShapeMemory,
+  cache: ShapeCache,
 ): StepShapes[] {
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
-  const soonWanted = soonWantedOf(timeline, intent, fingering, memory);
+  const soonWanted = soonWantedOf(timeline, intent, fingering, cache);
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
   return fold<LastStruck, StepShapes>({
     keys: steps,
     beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps],
     start: { lastThumb: 0, lastPicked: 0 },
     same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
-    memory: memory.steps,
+    cache: cache.steps,
     work: (before, i) => {
       const step = steps[i]!;
       const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
@@ -100,8 +100,8 @@ export function shapesOf(
         lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
       };
       const shapes = {
-        fretting: memory.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, settings, wrapped)),
-        picking: memory.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
+        fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, settings, wrapped)),
+        picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
       };
       return [shapes, last];
     },

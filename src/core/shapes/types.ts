@@ -105,7 +105,7 @@ export function bitCount(mask: number): number {
 }
 
 /** What one hand does during one step besides the notes themselves. */
-export interface Shape<P extends Posture = Posture> {
+export interface HandShape<P extends Posture = Posture> {
   contacts: readonly Contact[];
   /** Strings kept still against sympathy and jolt. */
   damps: StringMask;
@@ -127,5 +127,5 @@ export interface Shape<P extends Posture = Posture> {
   fails: readonly number[];
 }
 
-export type FrettingShape = Shape<FrettingPosture>;
-export type PickingShape = Shape<PickingPosture>;
+export type FrettingShape = HandShape<FrettingPosture>;
+export type PickingShape = HandShape<PickingPosture>;

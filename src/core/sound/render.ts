@@ -1,7 +1,7 @@
 import { StringSet } from "../acoustics/modal.ts";
 import type { Gain, Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
-import { type Outcome, outcomesOf, type Planned } from "../verdict/verdict.ts";
+import { type Outcome, outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { Drive } from "./drive.ts";
 import { noiseOf } from "./noise.ts";
 import { type Damping, type SoundScore, type StringEvent, scoreOf } from "./score.ts";
@@ -48,7 +48,7 @@ export class Rendering {
   private readonly startMs: number;
   private done = 0;
 
-  constructor(passage: Passage, planned: Planned, options: RenderOptions, outcomes: readonly Outcome[] = outcomesOf(planned)) {
+  constructor(passage: Passage, planned: PlannedStages, options: RenderOptions, outcomes: readonly Outcome[] = outcomesOf(planned)) {
     const settings = settingsOf(passage);
     const { damping, string, fromMs = 0, toMs = planned.timeline.endMs + TAIL_MS, sampleRate = SAMPLE_RATE } = options;
     this.sampleRate = sampleRate;
@@ -129,20 +129,6 @@ const BLOCK = 2048;
 
 /** Every stroke has a noise of its own, whichever order they are rendered in. */
 const NOISE_SEEDS = 1 << 20;
-
-/** All of it at once. */
-export function renderAll(passage: Passage, planned: Planned, options: RenderOptions): Float32Array {
-  const rendering = new Rendering(passage, planned, options);
-  const chunks: Float32Array[] = [];
-  for (let chunk = rendering.take(CHUNK); chunk; chunk = rendering.take(CHUNK)) chunks.push(chunk);
-  const all = new Float32Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
-  let at = 0;
-  for (const chunk of chunks) {
-    all.set(chunk, at);
-    at += chunk.length;
-  }
-  return all;
-}
 
 const KNEE = 0.7;
 

@@ -2,11 +2,12 @@ import { BEND_SHOVE_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constant
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { isHeld, pressedAt } from "../fingering/hand-state.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
+import type { NeckPlace } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Contact } from "../shapes/types.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
-import type { Outcome, Planned } from "../verdict/verdict.ts";
+import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 
 /** Whose damping is heard. */
 export const DAMPINGS = ["planned", "none", "fretting", "picking"] as const;
@@ -49,10 +50,10 @@ const SLIDE_LEVEL = 0.1;
 const EASE_KEEPS = 0.01;
 
 /** Turns a plan into what happens on the strings, with the damping of both hands, one or none. */
-export function scoreOf(planned: Planned, outcomes: readonly Outcome[], strings: StringSet, settings: Settings, damping: Damping): SoundScore {
+export function scoreOf(planned: PlannedStages, outcomes: readonly Outcome[], strings: StringSet, settings: Settings, damping: Damping): SoundScore {
   const { timeline, fingering } = planned;
   const events: StringEvent[][] = Array.from({ length: timeline.strings }, () => []);
-  const before: { touches: string; note: TimelineNote | null; pressed: Place | null }[] = events.map(() => ({ touches: "", note: null, pressed: null }));
+  const before: { touches: string; note: TimelineNote | null; pressed: NeckPlace | null }[] = events.map(() => ({ touches: "", note: null, pressed: null }));
   timeline.steps.forEach((step, i) => {
     const outcome = outcomes[i]!;
     const contacts = [...outcome.fretting.contacts, ...outcome.picking.contacts].filter((contact) => isHeard(contact, damping));
@@ -98,13 +99,8 @@ function isHeard(contact: Contact, damping: Damping): boolean {
   return damping !== "none" && (contact.hand === damping || contact.hand === "aid");
 }
 
-interface Place {
-  string: number;
-  fret: number;
-}
-
 /** Where a string that is struck is pressed; null when it is open or a finger only touches it. */
-function pressedBy(step: Step, string: number, isEased: boolean, held: number): Place | null {
+function pressedBy(step: Step, string: number, isEased: boolean, held: number): NeckPlace | null {
   const note = step.begins[string - 1] ? step.sounding[string - 1] : null;
   const fret = note ? note.pressedFret : (step.stroke?.kept.find((k) => k.string === string)?.fret ?? held);
   return fret === 0 || (isEased && note?.tone !== "open" && note?.tone !== "palm") ? null : { string, fret };

@@ -4,10 +4,10 @@ import { planStages } from "../engine.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { demoPassages } from "../test/demos.ts";
-import { loudnessDb, slice } from "../test/listen.ts";
+import { loudnessDb, renderAll, slice } from "../test/listen.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { outcomesOf } from "../verdict/verdict.ts";
-import { HEADROOM, renderAll } from "./render.ts";
+import { HEADROOM } from "./render.ts";
 
 /** A string is listened to this long after a step began: a touched one is gone by then (common practice: within 100 ms). */
 const AFTER_MS = 100;

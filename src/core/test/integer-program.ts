@@ -7,7 +7,7 @@ import type { Problem, ProblemStep } from "../plan/problem.ts";
 /*
  * The planning problem written a second time, as a mixed integer program for HiGHS. It shares
  * the shape list and the cost table with the planner and nothing else: no labels, no dominance,
- * no packed memory. Levels are fixed one after the other.
+ * no packed cache. Levels are fixed one after the other.
  */
 
 interface Term {

@@ -2,12 +2,30 @@ import FFT from "fft.js";
 import { weightingGain } from "../acoustics/weighting.ts";
 import { planStages } from "../engine.ts";
 import type { Passage } from "../passage/schema.ts";
-import { type RenderOptions, renderAll, SAMPLE_RATE } from "../sound/render.ts";
+import { Rendering, type RenderOptions, SAMPLE_RATE } from "../sound/render.ts";
+import type { PlannedStages } from "../verdict/verdict.ts";
 
 /** Ears for tests: what is in a stretch of sound, by a library's Fourier transform. */
 
 export function sound(passage: Passage, options: Partial<RenderOptions> = {}): Float32Array {
   return renderAll(passage, planStages(passage), { damping: "none", gain: "clean", ...options });
+}
+
+/** Samples rendered at a time. */
+const CHUNK = 1 << 16;
+
+/** All of it at once. */
+export function renderAll(passage: Passage, planned: PlannedStages, options: RenderOptions): Float32Array {
+  const rendering = new Rendering(passage, planned, options);
+  const chunks: Float32Array[] = [];
+  for (let chunk = rendering.take(CHUNK); chunk; chunk = rendering.take(CHUNK)) chunks.push(chunk);
+  const all = new Float32Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0));
+  let at = 0;
+  for (const chunk of chunks) {
+    all.set(chunk, at);
+    at += chunk.length;
+  }
+  return all;
 }
 
 export function slice(samples: Float32Array, fromMs: number, lengthMs: number): Float32Array {

@@ -1,5 +1,5 @@
 import { planStages } from "../engine.ts";
-import { outcomesOf, type Planned } from "../verdict/verdict.ts";
+import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { passageOf, type StrokeInput, stroke } from "./build.ts";
 
 /*
@@ -31,21 +31,21 @@ function figure(seed: number): StrokeInput[] {
 const moved = (strokes: StrokeInput[], by: number): StrokeInput[] =>
   strokes.map((s) => ({ ...s, ...(s.notes ? { notes: s.notes.map((note) => ({ ...note, fret: note.fret + by })) } : {}) }));
 
-const technique = (planned: Planned) =>
+const technique = (planned: PlannedStages) =>
   outcomesOf(planned)
     .map((o) => o.strings.map((s) => `${s.state}:${s.touchedBy.map((t) => `${t.hand}${t.part}${t.finger ?? ""}`).join("+")}`).join(" "))
     .join("\n");
 
 /** What a shape does to strings at every step: where two differ in this, a lone finger lies over a node in one of them. */
-const chimes = ({ problem }: Planned) => problem.steps.map((s) => s.fretting.map((shape) => shape.chimes).join()).join(" ");
+const chimes = ({ problem }: PlannedStages) => problem.steps.map((s) => s.fretting.map((shape) => shape.chimes).join()).join(" ");
 /** Where something would be heard if nobody touched it. */
-const audible = ({ problem }: Planned) =>
+const audible = ({ problem }: PlannedStages) =>
   problem.steps
     .map((s) => `${s.struck}/${s.carried}/${s.strings.map((x) => x.cost.map((c) => c > 0).join())}/${s.strings.map((x) => x.faint.map((c) => c > 0).join())}`)
     .join(" ");
-const reach = ({ fingering }: Planned) => fingering.issues.map((issue) => issue.code).join();
-const positions = ({ fingering }: Planned) => fingering.hands.map((hand) => hand.position);
-const fingers = ({ fingering }: Planned) => fingering.hands.map((hand) => hand.presses.map((p) => `${p.finger}/${p.strings}`).join()).join(" ");
+const reach = ({ fingering }: PlannedStages) => fingering.issues.map((issue) => issue.code).join();
+const positions = ({ fingering }: PlannedStages) => fingering.hands.map((hand) => hand.position);
+const fingers = ({ fingering }: PlannedStages) => fingering.hands.map((hand) => hand.presses.map((p) => `${p.finger}/${p.strings}`).join()).join(" ");
 
 export type Reason = "end of the neck" | "reach" | "node" | "threshold";
 

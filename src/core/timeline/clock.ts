@@ -1,18 +1,19 @@
-import { type FoldMemory, fold } from "../memory/fold.ts";
+import { type FoldCache, fold } from "../caching/fold.ts";
+import { barLength } from "../music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import type { BarSpan } from "./types.ts";
 
 /** Where every bar starts and how fast it runs. A pick-up starts at its first stroke. */
-export function barSpans(passage: Pick<Passage, "bars" | "tempo" | "feel">, memory?: FoldMemory<BarSpan | null, BarSpan>): BarSpan[] {
+export function barSpans(passage: Pick<Passage, "bars" | "tempo" | "feel">, cache?: FoldCache<BarSpan | null, BarSpan>): BarSpan[] {
   return fold<BarSpan | null, BarSpan>({
     keys: passage.bars,
     start: null,
     same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && a.endMs === b.endMs && a.tempo === b.tempo),
-    memory,
+    cache,
     work: (before, b) => {
       const bar = passage.bars[b]!;
-      const full = ticksOf(`${bar.meter[0]}/${bar.meter[1]}`);
+      const full = barLength(bar.meter);
       const first = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
       const offset = first === full ? 0 : first;
       const tempo = bar.tempo ?? before?.tempo ?? passage.tempo;

@@ -1,3 +1,4 @@
+import { unitLength } from "../music/beats.ts";
 import { gcd, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar } from "../passage/schema.ts";
 
@@ -5,7 +6,7 @@ import type { Bar } from "../passage/schema.ts";
  * The meter's place as players count it: "2", "2 e", "2 &", "2 a", "2 trip", "2 let"; finer places by the part of the beat, "2, 4th of 6".
  */
 export function countOf(atTicks: Ticks, bar: Pick<Bar, "meter">): string {
-  const beat = ticksOf(`1/${bar.meter[1]}`);
+  const beat = unitLength(bar.meter);
   const number = Math.floor(atTicks / beat) + 1;
   const rest = atTicks % beat;
   if (rest === 0) return `${number}`;
@@ -37,7 +38,7 @@ export interface Count {
  * them), thirds where strokes are triplets; of finer parts those that are struck, by number.
  */
 export function countsIn({ meter, strokes }: Pick<Bar, "meter" | "strokes">): Count[] {
-  const beat = ticksOf(`1/${meter[1]}`);
+  const beat = unitLength(meter);
   const struck = strokes.map(({ at }) => ticksOf(at));
   const partsOf = (rests: readonly Ticks[]) => rests.reduce((grid, rest) => beat / gcd(beat / grid, rest), 1);
   const beats = Array.from({ length: meter[0] }, (_, i) => struck.filter((tick) => Math.floor(tick / beat) === i).map((tick) => tick % beat));

@@ -1,4 +1,4 @@
-import { each, FoldMemory, fold, inARow, sameItems } from "../memory/fold.ts";
+import { each, FoldCache, fold, inARow, sameItems } from "../caching/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
@@ -8,12 +8,12 @@ import { crossedStrings, strokeDirections } from "./strokes.ts";
 import type { BarSpan, Issue, Step, Timeline, TimelineNote, TimelineStroke } from "./types.ts";
 
 /** What the timeline remembers of the last version of a passage. */
-export class TimelineMemory {
-  readonly bars = new FoldMemory<null, BarMusic>();
-  readonly ends = new FoldMemory<Onsets, BarMusic>();
-  readonly places = new FoldMemory<readonly Ticks[], readonly Ticks[]>();
-  readonly steps = new FoldMemory<readonly (TimelineNote | null)[], readonly Step[]>();
-  readonly spans = new FoldMemory<BarSpan | null, BarSpan>();
+export class TimelineCache {
+  readonly bars = new FoldCache<null, BarMusic>();
+  readonly ends = new FoldCache<Onsets, BarMusic>();
+  readonly places = new FoldCache<readonly Ticks[], readonly Ticks[]>();
+  readonly steps = new FoldCache<readonly (TimelineNote | null)[], readonly Step[]>();
+  readonly spans = new FoldCache<BarSpan | null, BarSpan>();
   /** Strokes, notes and steps as they were laid out last: those an edit of their bar leaves alone stay the same objects. */
   readonly laid = new WeakMap<Stroke, TimelineStroke>();
   readonly cut = new WeakMap<TimelineStroke, TimelineStroke>();
@@ -31,15 +31,15 @@ interface BarMusic {
 type Onsets = readonly Ticks[];
 
 /** Lays a passage out in time: a step begins at every notated onset and end and where a bend is let back, nowhere else. */
-export function timelineOf(passage: Passage, settings: Settings, memory?: TimelineMemory): Timeline {
-  const bars = barSpans(passage, memory?.spans);
+export function timelineOf(passage: Passage, settings: Settings, cache?: TimelineCache): Timeline {
+  const bars = barSpans(passage, cache?.spans);
   const last = bars.at(-1) as BarSpan;
   const end = last.start + last.length;
   const strings = passage.instrument.tuning.length;
   const order = passage.bars.map((_, b) => b);
-  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings, memory), memory?.bars);
-  const music = clipped(written, strings, end, memory);
-  const steps = stepsOf(passage, bars, music, strings, end, memory);
+  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings, cache), cache?.bars);
+  const music = clipped(written, strings, end, cache);
+  const steps = stepsOf(passage, bars, music, strings, end, cache);
   const notes = inARow(music.map((bar) => bar.notes));
   return {
     strings,
@@ -60,7 +60,7 @@ const HARMONIC_AT: Readonly<Record<number, number>> = { 12: 2, 7: 3, 19: 3, 5: 4
 const PITCH_OF_PARTIAL: Readonly<Record<number, number>> = { 2: 12, 3: 19, 4: 24, 5: 28 };
 
 /** A bar's strokes in order, their notes as long as they are written. */
-function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings, memory?: TimelineMemory): BarMusic {
+function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings, cache?: TimelineCache): BarMusic {
   const bar = passage.bars[b]!;
   const { instrument } = passage;
   const directions = strokeDirections(bar, settings, instrument.tuning.length);
@@ -70,7 +70,7 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
   const strokes = order.map((s): TimelineStroke => {
     const stroke = bar.strokes[s] as Stroke;
     const start = span.start + ticksOf(stroke.at) - span.offset;
-    const laid = memory?.laid.get(stroke);
+    const laid = cache?.laid.get(stroke);
     if (laid && laid.bar === b && laid.stroke === s && laid.start === start && laid.kind === directions[s]) {
       notes.push(...laid.notes);
       return laid;
@@ -153,7 +153,7 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       kept,
     };
     // One with a fault is laid out each time, so that the fault is told each time.
-    if (issues.length === faults) memory?.laid.set(stroke, made);
+    if (issues.length === faults) cache?.laid.set(stroke, made);
     return made;
   });
   return { strokes, notes, issues };
@@ -174,23 +174,23 @@ export function turnOf({ bend, start, end }: TimelineNote): Ticks | null {
 }
 
 /** A string's next onset, played or dead, ends what sounded on it; so does the end of the passage. */
-function clipped(written: readonly BarMusic[], strings: number, end: Ticks, memory?: TimelineMemory): BarMusic[] {
+function clipped(written: readonly BarMusic[], strings: number, end: Ticks, cache?: TimelineCache): BarMusic[] {
   return fold<Onsets, BarMusic>({
     keys: written,
     start: new Array(strings + 1).fill(end),
     same: sameItems,
     equal: sameEnds,
     backward: true,
-    memory: memory?.ends,
+    cache: cache?.ends,
     work: (onsets, b) => {
       const next = [...onsets];
       const strokes: TimelineStroke[] = [];
       for (const stroke of [...written[b]!.strokes].reverse()) {
         const ends = stroke.notes.map((note) => Math.min(note.end, next[note.string]!));
-        const known = memory?.cut.get(stroke);
+        const known = cache?.cut.get(stroke);
         const isKnown = known && known.end === Math.min(stroke.end, end) && known.notes.every((note, n) => note.end === ends[n]);
         const cut = isKnown ? known : { ...stroke, end: Math.min(stroke.end, end), notes: stroke.notes.map((note, n) => ({ ...note, end: ends[n]! })) };
-        memory?.cut.set(stroke, cut);
+        cache?.cut.set(stroke, cut);
         strokes.push(cut);
         for (const string of [...stroke.crossed, ...stroke.clicked]) next[string] = stroke.start;
         for (const note of stroke.notes) next[note.string] = stroke.start;
@@ -209,7 +209,7 @@ function sameEnds(old: BarMusic, now: BarMusic): boolean {
   });
 }
 
-function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly BarMusic[], strings: number, end: Ticks, memory?: TimelineMemory): Step[] {
+function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly BarMusic[], strings: number, end: Ticks, cache?: TimelineCache): Step[] {
   const ends = bars.map((span) => span.start + span.length);
   /** Places that end something in a later bar are handed on. */
   const places = fold<readonly Ticks[], readonly Ticks[]>({
@@ -217,7 +217,7 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
     beside: [ends],
     start: [],
     same: sameItems,
-    memory: memory?.places,
+    cache: cache?.places,
     work: (pending, b) => {
       const ticks = new Set(pending);
       for (const stroke of music[b]!.strokes) {
@@ -246,8 +246,8 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
     beside: [places, bars, until],
     start: new Array(strings).fill(null),
     same: sameItems,
-    memory: memory?.steps,
-    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel, memory),
+    cache: cache?.steps,
+    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel, cache),
   });
   return inARow(inBars);
 }
@@ -260,7 +260,7 @@ function barSteps(
   before: readonly (TimelineNote | null)[],
   untilMs: number,
   feel: Passage["feel"],
-  memory?: TimelineMemory,
+  cache?: TimelineCache,
 ): readonly [Step[], readonly (TimelineNote | null)[]] {
   let sounding = before;
   let nextStroke = 0;
@@ -279,9 +279,9 @@ function barSteps(
     sounding = now;
     const lengthMs = Math.round(((ms[i + 1] ?? untilMs) - ms[i]!) * 1000) / 1000;
     const step = { bar, atTicks: tick - span.start + span.offset, tick, ms: ms[i]!, lengthMs, stroke, sounding: now, begins };
-    const known = memory?.stepAt.get(tick);
+    const known = cache?.stepAt.get(tick);
     if (known && sameStep(known, step)) return known;
-    memory?.stepAt.set(tick, step);
+    cache?.stepAt.set(tick, step);
     return step;
   });
   return [steps, sounding];

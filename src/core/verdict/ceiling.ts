@@ -1,6 +1,6 @@
-import type { Passage } from "../passage/schema.ts";
+import { TEMPO } from "../music/tempo.ts";
 
-const LOWEST = 20;
+/** Faster than anyone is asked to play: what holds up to here is called "300+". */
 export const HIGHEST_CEILING = 300;
 const STRIDE = 10;
 
@@ -14,7 +14,7 @@ export type CleanAt = (tempo: number) => boolean;
 export function* ceilingSearch(isClean: CleanAt): Generator<number, number | null, void> {
   let clean: number | null = null;
   let failing = HIGHEST_CEILING + 1;
-  for (let tempo = LOWEST; tempo <= HIGHEST_CEILING; tempo += STRIDE) {
+  for (let tempo: number = TEMPO.lowest; tempo <= HIGHEST_CEILING; tempo += STRIDE) {
     if (!isClean(tempo)) {
       failing = tempo;
       break;
@@ -30,10 +30,4 @@ export function* ceilingSearch(isClean: CleanAt): Generator<number, number | nul
     yield middle;
   }
   return clean;
-}
-
-/** The passage at another tempo; bars with tempos of their own keep their proportion. */
-export function atTempo(passage: Passage, tempo: number): Passage {
-  const factor = tempo / passage.tempo;
-  return { ...passage, tempo, bars: passage.bars.map((bar) => (bar.tempo === undefined ? bar : { ...bar, tempo: bar.tempo * factor })) };
 }

@@ -4,10 +4,10 @@ import { isDown } from "../hands/postures.ts";
 import { fractionOf } from "../music/ticks.ts";
 import { movesBetween } from "../plan/costs.ts";
 import { bitCount } from "../shapes/types.ts";
-import type { Outcome, Planned } from "./verdict.ts";
+import type { Outcome, PlannedStages } from "./verdict.ts";
 
 /** Moves that the written music forces and the hand has no time for. */
-export function bottlenecksOf(planned: Planned, outcomes: readonly Outcome[]): Bottleneck[] {
+export function bottlenecksOf(planned: PlannedStages, outcomes: readonly Outcome[]): Bottleneck[] {
   const { timeline, problem, path } = planned;
   const found: Bottleneck[] = [];
   if (path.cost.rushed === 0) return found;
@@ -31,7 +31,7 @@ export function bottlenecksOf(planned: Planned, outcomes: readonly Outcome[]): B
 }
 
 /** Figures players compare. Strings stopped are counted per step and hand. */
-export function countsOf(planned: Planned, outcomes: readonly Outcome[]): Counts {
+export function countsOf(planned: PlannedStages, outcomes: readonly Outcome[]): Counts {
   let lifts = 0;
   let index = 0;
   let fretting = 0;

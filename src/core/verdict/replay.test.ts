@@ -6,10 +6,10 @@ import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { replay } from "../test/replay.ts";
-import { outcomesOf, type Planned } from "./verdict.ts";
+import { outcomesOf, type PlannedStages } from "./verdict.ts";
 
 /** What a grip that is down holds besides the notes that sound. */
-function heldAt({ grips, timeline }: Planned, i: number) {
+function heldAt({ grips, timeline }: PlannedStages, i: number) {
   const { sounding } = timeline.steps[i]!;
   const grip = grips.held[i]!;
   return isDown(grip, sounding) ? grip.places.filter(({ string }) => placeHeld(grip, sounding, string)) : [];

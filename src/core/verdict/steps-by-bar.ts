@@ -1,4 +1,5 @@
 import type { PlanDocument, PlannedStep } from "../document/plan.ts";
+import { barLength } from "../music/beats.ts";
 import { type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 
@@ -22,9 +23,8 @@ export function stepsByBar(plan: PlanDocument | null, passage: Passage): StepInB
     const next = plan.steps[index + 1];
     for (let b = step.bar - 1; b < passage.bars.length; b++) {
       if (next && b > next.bar - 1) break;
-      const [count, unit] = passage.bars[b]!.meter;
       const tick = b === step.bar - 1 ? ticksOf(step.at) : 0;
-      const endTick = next && next.bar - 1 === b ? ticksOf(next.at) : ticksOf(`${count}/${unit}`);
+      const endTick = next && next.bar - 1 === b ? ticksOf(next.at) : barLength(passage.bars[b]!.meter);
       if (endTick > tick) bars[b]!.push({ index, step, before: b === step.bar - 1 ? plan.steps[index - 1] : step, tick, endTick });
       if (next && next.bar - 1 === b) break;
     }

@@ -1,3 +1,5 @@
+import { type FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { knownIn } from "../caching/known.ts";
 import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "../document/plan.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import type { HandState } from "../fingering/hand-state.ts";
@@ -6,8 +8,6 @@ import { kindOf } from "../hands/parts.ts";
 import { levelAt } from "../hazards/hazards.ts";
 import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
-import { type FoldMemory, fold, sameItems } from "../memory/fold.ts";
-import { knownIn } from "../memory/known.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Settings } from "../passage/settings.ts";
 import { silenced, stateAfter } from "../plan/costs.ts";
@@ -32,7 +32,7 @@ export interface Outcome {
 }
 
 /** Everything the stages before the verdict found out. */
-export interface Planned {
+export interface PlannedStages {
   settings: Settings;
   timeline: Timeline;
   grips: Grips;
@@ -48,7 +48,7 @@ export interface Planned {
 }
 
 /** What the verdict remembers of the last version of a passage. */
-export type VerdictMemory = FoldMemory<Standing, Outcome>;
+export type VerdictCache = FoldCache<Standing, Outcome>;
 
 /** What a step's outcome depends on besides the step. */
 interface Standing {
@@ -58,7 +58,7 @@ interface Standing {
 }
 
 /** What every string does at every step under the plan. */
-export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] {
+export function outcomesOf(planned: PlannedStages, cache?: VerdictCache): Outcome[] {
   const { timeline, problem, path, hazards, intent, fingering } = planned;
   const { steps } = timeline;
   const joined = problem.stepOf.map((k) => problem.steps[k]!);
@@ -70,13 +70,13 @@ export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] 
     start: { states: new Array(timeline.strings).fill(0), shapes: null, intents: null },
     same: (a, b) =>
       a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
-    memory,
+    cache,
     work: (before, i) => {
       const shapes: [FrettingShape, PickingShape] = [fretting[i]!, picking[i]!];
       const mask = silenced(joined[i]!, ...shapes);
       const stakes = problem.stakes[i]!;
       const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
-      const moment: Moment = {
+      const moment: StepFacts = {
         step: steps[i]!,
         intents: intent[i]!,
         hazards: hazards[i]!,
@@ -96,7 +96,7 @@ export function outcomesOf(planned: Planned, memory?: VerdictMemory): Outcome[] 
 }
 
 /** Outcomes with the reasons why nothing else holds a string: of the strays, or of everything. */
-export function withReasons(planned: Planned, outcomes: readonly Outcome[], which: "strays" | "everything"): Outcome[] {
+export function withReasons(planned: PlannedStages, outcomes: readonly Outcome[], which: "strays" | "everything"): Outcome[] {
   return outcomes.map((outcome, i) => ({
     ...outcome,
     strings: outcome.strings.map((s) => (which === "everything" || s.state === "stray" ? { ...s, whyNot: whyOf(planned, i, s) } : s)),
@@ -104,12 +104,12 @@ export function withReasons(planned: Planned, outcomes: readonly Outcome[], whic
 }
 
 /** Why nothing else holds a string at a step of the timeline. */
-export function whyOf(planned: Planned, step: number, { string, touchedBy, state }: Pick<PlannedString, "string" | "touchedBy" | "state">): WhyNot[] {
+export function whyOf(planned: PlannedStages, step: number, { string, touchedBy, state }: Pick<PlannedString, "string" | "touchedBy" | "state">): WhyNot[] {
   return whyNotOf(planned.shapes[step]!, planned.problem, planned.problem.stepOf[step]!, string, touchedBy, state === "stray");
 }
 
 /** Everything at one step that a string's outcome depends on. */
-interface Moment {
+interface StepFacts {
   step: Step;
   intents: readonly Intent[];
   hazards: StepHazards;
@@ -119,7 +119,7 @@ interface Moment {
   before: Standing;
 }
 
-function plannedString(moment: Moment, stakes: StringStakes, s: number, state: number): PlannedString {
+function plannedString(moment: StepFacts, stakes: StringStakes, s: number, state: number): PlannedString {
   const string = s + 1;
   const intent = moment.intents[s]!;
   const hazard = moment.hazards.strings[s]!;
@@ -138,7 +138,7 @@ function plannedString(moment: Moment, stakes: StringStakes, s: number, state: n
 }
 
 /** Loudest of a string's newest excitations, in dB over the threshold. */
-function loudestDb({ step, hazards }: Moment, s: number, state: number): number {
+function loudestDb({ step, hazards }: StepFacts, s: number, state: number): number {
   const over = Math.max(...hazards.strings[s]!.alive.slice(0, state).map((e) => levelAt(e, step.ms) - hazards.thresholdDb));
   return Math.round(over * 10) / 10;
 }
@@ -167,7 +167,7 @@ function touchOf(contact: Contact): TouchedBy {
 }
 
 /** Contacts on a string, the pressing finger first. */
-function touchesOf({ step, hand, struck, shapes, before }: Moment, string: number): TouchedBy[] {
+function touchesOf({ step, hand, struck, shapes, before }: StepFacts, string: number): TouchedBy[] {
   const struckDead = (struck & bit(string)) !== 0;
   const wasWanted = before.intents !== null && ["ring", "muffled", "free"].includes(before.intents[string - 1]!);
   const prepares = (side: 0 | 1, contact: Contact) =>
@@ -191,16 +191,16 @@ function touchesOf({ step, hand, struck, shapes, before }: Moment, string: numbe
 }
 
 /** Stray rings that are heard, joined over neighbouring steps, loudest cause first named. */
-export function straysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
+export function straysOf(planned: PlannedStages, outcomes: readonly Outcome[]): Stray[] {
   return ringsOf(planned, outcomes, ({ strings }, s) => strings[s]!.strayDb);
 }
 
 /** Rings over the threshold that nobody hears beside what is meant to sound. */
-export function faintStraysOf(planned: Planned, outcomes: readonly Outcome[]): Stray[] {
+export function faintStraysOf(planned: PlannedStages, outcomes: readonly Outcome[]): Stray[] {
   return ringsOf(planned, outcomes, ({ faintDb }, s) => faintDb[s]!).map((stray) => ({ ...stray, faint: true }));
 }
 
-function ringsOf(planned: Planned, outcomes: readonly Outcome[], dbOf: (outcome: Outcome, s: number) => number | null): Stray[] {
+function ringsOf(planned: PlannedStages, outcomes: readonly Outcome[], dbOf: (outcome: Outcome, s: number) => number | null): Stray[] {
   const { timeline, hazards } = planned;
   const open: (Stray | null)[] = new Array(timeline.strings).fill(null);
   const strays: Stray[] = [];

@@ -3,21 +3,21 @@ import type { WhyNot } from "../document/plan.ts";
 import { documentOf, planStages } from "../engine.ts";
 import { planOf } from "../plan/planner.ts";
 import type { ProblemStep } from "../plan/problem.ts";
-import { bit, type Shape } from "../shapes/types.ts";
+import { bit, type HandShape } from "../shapes/types.ts";
 import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import type { Planned } from "./verdict.ts";
+import type { PlannedStages } from "./verdict.ts";
 
 /** Where nothing can be forced because no shape has the contact at all. */
 const IMPOSSIBLE = new Set<WhyNot["code"]>(["dead-side", "out-of-reach", "finger-busy", "school", "contortion", "palm-margin", "banned"]);
 
 /** The whole passage planned with one contact forced at one step; null when there is no such plan. */
-function forced({ problem }: Planned, k: number, why: WhyNot, string: number) {
+function forced({ problem }: PlannedStages, k: number, why: WhyNot, string: number) {
   const step = problem.steps[k]!;
-  const has = (shape: Shape) => shape.contacts.some((c) => c.string === string && c.part === why.part && c.finger === why.finger);
+  const has = (shape: HandShape) => shape.contacts.some((c) => c.string === string && c.part === why.part && c.finger === why.finger);
   const side = why.hand === "picking" ? "picking" : "fretting";
-  const having: ProblemStep = { ...step, [side]: (step[side] as readonly Shape[]).filter(has) };
+  const having: ProblemStep = { ...step, [side]: (step[side] as readonly HandShape[]).filter(has) };
   if (having[side].length === 0) return null;
   return planOf({ ...problem, steps: problem.steps.map((other, i) => (i === k ? having : other)) })?.cost ?? null;
 }

@@ -4,7 +4,7 @@ import { silenced, stateAfter, stateHandedOn } from "../plan/costs.ts";
 import { type Cost, type PlanPath, planOf } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
-import { bit, type Contact, type Refusal, type Shape, type Why } from "../shapes/types.ts";
+import { bit, type Contact, type HandShape, type Refusal, type Why } from "../shapes/types.ts";
 import { whyWords } from "../words/refusals.ts";
 
 /** Steps on either side that are planned again to see what a contact would cost. */
@@ -44,12 +44,12 @@ export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, strin
   return [...found.values()];
 }
 
-function contactsOn(shapes: readonly Shape[], string: number): Contact[] {
+function contactsOn(shapes: readonly HandShape[], string: number): Contact[] {
   return shapes.flatMap((shape) => shape.contacts.filter((c) => c.string === string));
 }
 
 function priceOf(problem: Problem, at: number, side: "fretting" | "picking", contact: Contact, freely: Window | null): Pick<Refusal, "code" | "why"> {
-  const has = (shape: Shape) => shape.contacts.some((c) => c.string === contact.string && c.part === contact.part && c.finger === contact.finger);
+  const has = (shape: HandShape) => shape.contacts.some((c) => c.string === contact.string && c.part === contact.part && c.finger === contact.finger);
   const step = problem.steps[at]!;
   const having = step[side].filter(has);
   const silences = step.struck | step.carried;

@@ -1,5 +1,6 @@
-import { barLength, insertStroke } from "../edit/place.ts";
+import { barLength } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
+import { insertStroke } from "../passage/place.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
 import { type Settings, settingsOf } from "../passage/settings.ts";
 import { setTone } from "../passage/tones.ts";

@@ -1,4 +1,4 @@
-import { barLength } from "../edit/place.ts";
+import { barLength } from "../music/beats.ts";
 import { type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar, Note } from "../passage/schema.ts";
 

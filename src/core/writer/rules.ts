@@ -1,17 +1,16 @@
-import { barLength } from "../edit/place.ts";
-import { backbeats, beatsOf, beatTicks } from "../music/beats.ts";
+import { backbeats, barLength, beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
 import { type Pattern, type PatternPlace, parsePattern } from "../passage/pattern.ts";
 import type { Note, Rule, Stroke } from "../passage/schema.ts";
 import { setTone } from "../passage/tones.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { type Draft, deaden, isPlayed } from "./draft.ts";
+import type { RuleReport } from "./report.ts";
 import { strum } from "./strum.ts";
-import type { Told } from "./told.ts";
 
-type Rules = { [K in Rule["kind"]]: (draft: Draft, rule: Extract<Rule, { kind: K }>, bars: readonly number[], kept: ReadonlySet<string>) => Told };
+type Rules = { [K in Rule["kind"]]: (draft: Draft, rule: Extract<Rule, { kind: K }>, bars: readonly number[], kept: ReadonlySet<string>) => RuleReport };
 
-const told = (changed: number, says: string, none = "Nothing to change here."): Told => ({ changed, says: changed > 0 ? says : none, clashes: [] });
+const told = (changed: number, says: string, none = "Nothing to change here."): RuleReport => ({ changed, says: changed > 0 ? says : none, clashes: [] });
 const times = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 const SIXTEENTH = TICKS_PER_WHOLE / 16;
 const EIGHTH = TICKS_PER_WHOLE / 8;
@@ -191,8 +190,8 @@ const RULES: Rules = {
 };
 
 /** Applies one rule to bars of a draft. Strokes in `kept` are there on purpose. */
-export function applyRule(draft: Draft, rule: Rule, bars: readonly number[], kept: ReadonlySet<string>): Told {
-  const apply = RULES[rule.kind] as (draft: Draft, rule: Rule, bars: readonly number[], kept: ReadonlySet<string>) => Told;
+export function applyRule(draft: Draft, rule: Rule, bars: readonly number[], kept: ReadonlySet<string>): RuleReport {
+  const apply = RULES[rule.kind] as (draft: Draft, rule: Rule, bars: readonly number[], kept: ReadonlySet<string>) => RuleReport;
   return apply(draft, rule, bars, kept);
 }
 
@@ -210,8 +209,13 @@ function makePlain(stroke: Stroke): boolean {
 }
 
 /** Bars of one meter at a time, since a groove has as many beats as its bar. */
-function perMeter(draft: Draft, bars: readonly number[], groove: (beats: number) => Pattern, write: (pattern: Pattern, bars: number[]) => Told): Told {
-  const all: Told = { changed: 0, says: "", clashes: [] };
+function perMeter(
+  draft: Draft,
+  bars: readonly number[],
+  groove: (beats: number) => Pattern,
+  write: (pattern: Pattern, bars: number[]) => RuleReport,
+): RuleReport {
+  const all: RuleReport = { changed: 0, says: "", clashes: [] };
   for (const beats of new Set(bars.map((b) => beatsOf(draft.bars[b]!.meter)))) {
     const one = write(
       groove(beats),

@@ -1,18 +1,17 @@
-import { barLength } from "../edit/place.ts";
-import { beatsOf, beatTicks } from "../music/beats.ts";
+import { barLength, beatsOf, beatTicks } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Pattern, PatternPlace } from "../passage/pattern.ts";
 import type { Note, Stroke } from "../passage/schema.ts";
 import type { Draft } from "./draft.ts";
 import type { Held } from "./harmony.ts";
-import type { Told } from "./told.ts";
+import type { RuleReport } from "./report.ts";
 
 /** Which strings a brush goes over, by chord name; else the chord's without its bass note. */
 export type Brushes = Readonly<Record<string, readonly number[]>>;
 
 /** Strums the chords of some bars by a pattern that repeats; the strokes that were there go. */
-export function strum(draft: Draft, pattern: Pattern, bars: readonly number[], brushes: Brushes = {}): Told {
-  const told: Told = { changed: 0, says: "", clashes: [] };
+export function strum(draft: Draft, pattern: Pattern, bars: readonly number[], brushes: Brushes = {}): RuleReport {
+  const told: RuleReport = { changed: 0, says: "", clashes: [] };
   bars.forEach((b, i) => {
     const bar = draft.bars[b]!;
     const beats = pattern[i % pattern.length]!;

@@ -5,14 +5,14 @@ import { setTone } from "../passage/tones.ts";
 import { countOf } from "../timeline/counts.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { Draft } from "./draft.ts";
+import type { Clash, RuleReport } from "./report.ts";
 import { applyRule } from "./rules.ts";
-import type { Clash, Told } from "./told.ts";
 
 export interface Treated {
   /** The passage as the treatment makes it, without treatments of its own. */
   passage: Passage;
   /** What each rule did, in the treatment's order; null for one that is switched off. */
-  told: readonly (Told | null)[];
+  told: readonly (RuleReport | null)[];
   clashes: readonly Clash[];
 }
 

@@ -1,15 +1,15 @@
 import { useMemo, useState } from "react";
+import { type ChordShape, chordShapeText, looksLikeChordShape, notesOfChordShape, parseChordShape } from "../../core/chords/chord-shape.ts";
 import { parseChordName } from "../../core/chords/names.ts";
-import { looksLikeShape, notesOfShape, parseShape, type Shape, shapeText } from "../../core/chords/shape.ts";
 import { type Voicing, voicingsOf } from "../../core/chords/voicings.ts";
 import { drawHands } from "../../core/drawing/hands.ts";
 import { postureOfVoicing } from "../../core/drawing/marks.ts";
 import type { Passage, Stroke, WrittenGrip } from "../../core/passage/schema.ts";
 import { lastFret } from "../../core/passage/settings.ts";
+import { useLook } from "../look/look.tsx";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Drawing } from "../parts/Drawing.tsx";
 import { PAGE } from "../parts/HandsPicture.tsx";
-import { useLook } from "../setup/look.tsx";
 
 type Found = { ok: true; name: string | null; voicings: readonly Voicing[] } | { ok: false; says: string };
 
@@ -28,7 +28,7 @@ export function ChordDialog({
   isRange: boolean;
   /** What the hand holds at the cursor, and whether that begins there. */
   grip: { says: string; beginsHere: boolean } | null;
-  onTake(name: string | null, shape: Shape): void;
+  onTake(name: string | null, shape: ChordShape): void;
   /** The chord as a grip from the cursor on, another place to let go, or with null the grip that begins here taken away. */
   onGrip(grip: Pick<WrittenGrip, "chord" | "notes"> | null): void;
   onClose(): void;
@@ -45,7 +45,7 @@ export function ChordDialog({
   };
   const hold = (voicing: Voicing | undefined) => {
     if (!voicing || !found?.ok) return;
-    const notes = notesOfShape(voicing.shape).map(({ string, fret }) => {
+    const notes = notesOfChordShape(voicing.shape).map(({ string, fret }) => {
       const finger = voicing.fingers[string - 1];
       return { string, fret, ...(finger ? { finger: finger as 1 | 2 | 3 | 4 } : {}) };
     });
@@ -93,16 +93,16 @@ export function ChordDialog({
           {voicings.map((voicing, i) => (
             // biome-ignore lint/a11y/useSemanticElements: a picture to choose, not a dot
             <button
-              key={shapeText(voicing.shape)}
+              key={chordShapeText(voicing.shape)}
               type="button"
               role="radio"
               aria-checked={i === at}
-              aria-label={`${shapeText(voicing.shape)}, lowest string first`}
+              aria-label={`${chordShapeText(voicing.shape)}, lowest string first`}
               className={`rounded-lg border-2 p-2 ${i === at ? "border-base-content" : "border-base-300"}`}
               onClick={() => (i === at ? take(voicing) : setChosen(i))}
             >
               <ShapePicture voicing={voicing} />
-              <span className="font-bold tracking-wide">{shapeText(voicing.shape)}</span>
+              <span className="font-bold tracking-wide">{chordShapeText(voicing.shape)}</span>
             </button>
           ))}
         </div>
@@ -174,8 +174,8 @@ function Suggestions({ passage, onChoose }: { passage: Passage; onChoose(name: s
 
 function findChord(text: string, { instrument }: Passage): Found | null {
   if (text.trim() === "") return null;
-  if (looksLikeShape(text)) {
-    const read = parseShape(text, instrument.tuning.length);
+  if (looksLikeChordShape(text)) {
+    const read = parseChordShape(text, instrument.tuning.length);
     if (!read.ok) return read;
     const high = read.shape.find((fret) => fret !== null && fret > lastFret(instrument));
     if (high !== undefined) return { ok: false, says: `This neck has ${lastFret(instrument)} frets.` };

@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
 import { AUDIBLE_DB } from "../../core/acoustics/constants.ts";
-import { heardStrays, type Limit, type Patch, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/document/plan.ts";
+import { heardStrays, type Limit, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/document/plan.ts";
 import { kindOf } from "../../core/hands/parts.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
+import type { Patch } from "../../core/passage/patch.ts";
 import type { Gain, Passage, Pin } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/counts.ts";
@@ -15,7 +16,7 @@ import { tooFastBy } from "../../core/words/time.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 import type { AskWhy } from "../planner/use-plan.ts";
-import type { StepBox } from "./layout.ts";
+import type { StepBox } from "../score/layout.ts";
 
 /** The selected step: a picture of both hands, what each hand does, and all about the string at the cursor. */
 export function StepPanel({

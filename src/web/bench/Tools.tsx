@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
 import { memo, useRef, useState } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
+import { TEMPO } from "../../core/music/tempo.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { NoteMenu } from "./NoteMenu.tsx";
@@ -223,7 +224,7 @@ function Tempo({ tempo, onTempo }: { tempo: number; onTempo(tempo: number): void
       inputMode="numeric"
       value={text ?? tempo}
       aria-invalid={!valid}
-      aria-label="Tempo, 20 to 400 quarters a minute"
+      aria-label={`Tempo, ${TEMPO.lowest} to ${TEMPO.highest} quarters a minute`}
       title="Tempo in quarters a minute"
       onChange={(event) => setText(event.target.value)}
       onBlur={commit}

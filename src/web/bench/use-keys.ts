@@ -1,6 +1,7 @@
 import { useRef } from "react";
 import { useDispatch, useStore } from "react-redux";
-import { barLength, type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
+import { type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
+import { barLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import { lastFret } from "../../core/passage/settings.ts";
 import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";

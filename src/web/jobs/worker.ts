@@ -1,5 +1,5 @@
 import { documentOf, finished, limits, loudness, planStages, refinger } from "../../core/engine.ts";
-import { EngineMemory } from "../../core/engine-memory.ts";
+import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { readBytes, writeBytes } from "../../core/formats/files.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
@@ -9,13 +9,13 @@ import type { Fault } from "../../core/passage/parse.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import { wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
-import type { Planned } from "../../core/verdict/verdict.ts";
+import type { PlannedStages } from "../../core/verdict/verdict.ts";
 import { barsReceived } from "../planner/protocol.ts";
 import type { Beat, JobAnswer, JobRequest } from "./protocol.ts";
 
-const memory = new EngineMemory();
+const cache = new EngineCache();
 let bars: readonly Bar[] = [];
-let prepared: { passage: Passage; planned: Planned } | null = null;
+let prepared: { passage: Passage; planned: PlannedStages } | null = null;
 let rendering: { job: number; sound: Rendering } | null = null;
 
 /** A step alone is heard this long at least, in ms. */
@@ -34,7 +34,7 @@ function work(request: JobRequest): void | Promise<void> {
     case "prepare": {
       bars = barsReceived(bars, request.bars);
       const passage: Passage = { ...request.passage, bars: [...bars] };
-      prepared = { passage, planned: planStages(passage, memory) };
+      prepared = { passage, planned: planStages(passage, cache) };
       return;
     }
     case "render": {
@@ -71,9 +71,9 @@ function work(request: JobRequest): void | Promise<void> {
       return;
     }
     case "loudness": {
-      const planned = planStages(request.passage, memory);
+      const planned = planStages(request.passage, cache);
       const { steps, endMs } = planned.timeline;
-      post({ kind: "loudness", steps: loudness(request.passage, planned, memory), stepsMs: steps.map((step) => step.ms), endMs });
+      post({ kind: "loudness", steps: loudness(request.passage, planned, cache), stepsMs: steps.map((step) => step.ms), endMs });
       return;
     }
     case "read":
@@ -86,7 +86,7 @@ function work(request: JobRequest): void | Promise<void> {
       return exportFiles(request);
     case "wav": {
       const { passage, damping, string, depth } = request;
-      const sound = new Rendering(passage, planStages(passage, memory), { damping, ...(string === null ? {} : { string }) });
+      const sound = new Rendering(passage, planStages(passage, cache), { damping, ...(string === null ? {} : { string }) });
       const parts: BlobPart[] = [wavHeader(sound.length, sound.sampleRate, depth) as Uint8Array<ArrayBuffer>];
       let done = 0;
       for (let piece = sound.take(sound.sampleRate); piece; piece = sound.take(sound.sampleRate)) {
@@ -139,9 +139,9 @@ async function exportFiles({ ids, extension, withPlan }: Extract<JobRequest, { k
 /** What is quick comes first: plans, then how loud they are, then how fast they can go. */
 function compare({ passages, fromBar, toBar }: Extract<JobRequest, { kind: "compare" }>): void {
   const all = passages.map((passage, index) => {
-    const own = new EngineMemory();
+    const own = new EngineCache();
     const planned = planStages(passage, own);
-    post({ kind: "compared", index, plan: documentOf(passage, planned, { memory: own }) });
+    post({ kind: "compared", index, plan: documentOf(passage, planned, { cache: own }) });
     return { passage, planned, own };
   });
   post({ kind: "levels", levels: all.map(({ passage, planned }) => levelOf(passage, planned, fromBar, toBar)) });
@@ -149,7 +149,7 @@ function compare({ passages, fromBar, toBar }: Extract<JobRequest, { kind: "comp
 }
 
 /** Root mean square of the sound of some bars. */
-function levelOf(passage: Passage, planned: Planned, fromBar: number, toBar: number): number | null {
+function levelOf(passage: Passage, planned: PlannedStages, fromBar: number, toBar: number): number | null {
   const { bars, endMs } = planned.timeline;
   const fromMs = bars[fromBar]?.startMs ?? 0;
   const toMs = bars[toBar + 1]?.startMs ?? endMs;
@@ -164,7 +164,7 @@ function levelOf(passage: Passage, planned: Planned, fromBar: number, toBar: num
 }
 
 /** Beats from one moment to another, with one bar to count in before. */
-function beatsOf(passage: Passage, { timeline }: Planned, fromMs: number, toMs: number): Beat[] {
+function beatsOf(passage: Passage, { timeline }: PlannedStages, fromMs: number, toMs: number): Beat[] {
   const beats: Beat[] = [];
   let ms = 0;
   let tempo = passage.tempo;

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { TEMPO } from "../../core/music/tempo.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { Listener, type ListenState } from "./listener.ts";
@@ -84,7 +85,7 @@ export function useListen(passage: Passage, string: number): ListenControls {
 
 /** The passage at a share of its tempo, every change of tempo with it. */
 function atSpeed(passage: Passage, speed: number): Passage {
-  const slow = (tempo: number) => Math.max(20, tempo * speed);
+  const slow = (tempo: number) => Math.max(TEMPO.lowest, tempo * speed);
   return { ...passage, tempo: slow(passage.tempo), bars: passage.bars.map((bar) => (bar.tempo === undefined ? bar : { ...bar, tempo: slow(bar.tempo) })) };
 }
 

@@ -3,7 +3,7 @@ import type { PlannedStep } from "../../core/document/plan.ts";
 import { type HandsOptions, handsSvg } from "../../core/drawing/hands.ts";
 import { handsLabel } from "../../core/drawing/label.ts";
 import type { Paint } from "../../core/drawing/svg.ts";
-import { useLook } from "../setup/look.tsx";
+import { useLook } from "../look/look.tsx";
 import { Drawing } from "./Drawing.tsx";
 
 /** The four meanings in the page's colours. */

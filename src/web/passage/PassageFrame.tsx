@@ -3,18 +3,19 @@ import { useDispatch, useSelector } from "react-redux";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
 import { Bench } from "../bench/Bench.tsx";
+import { HeadContext } from "../parts/InTitleLine.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useShownPassage } from "../planner/shown.ts";
 import { troubleOf } from "../store/api.ts";
 import { redo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
-import { PLACES, type PlacePath } from "./places.ts";
 import { StaleBanner } from "./StaleBanner.tsx";
-import { TitleLine, ToldContext } from "./TitleLine.tsx";
+import { TitleLine } from "./TitleLine.tsx";
 import { useOpened } from "./use-opened.ts";
+import { VIEWS, type ViewPath } from "./views.ts";
 
-const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }>>> = {
+const COMPONENTS: Readonly<Record<ViewPath, React.ComponentType<{ passage: Passage }>>> = {
   bench: Bench,
   writer: lazy(() => import("../writer/Writer.tsx").then((m) => ({ default: m.Writer }))),
   treatments: lazy(() => import("../treatments/Treatments.tsx").then((m) => ({ default: m.Treatments }))),
@@ -23,7 +24,7 @@ const VIEWS: Readonly<Record<PlacePath, React.ComponentType<{ passage: Passage }
 };
 
 /** One passage, opened, in one of its places. Going from place to place keeps it open. */
-export function PassageFrame({ path }: { path: PlacePath }) {
+export function PassageFrame({ path }: { path: ViewPath }) {
   const { id = "" } = useParams();
   const { error, isFetching, refetch } = useOpened(id);
   // Only what the frame shows: moving the cursor is no business of it.
@@ -31,7 +32,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   const passage = useShownPassage();
   const navigate = useNavigate();
   const dispatch = useDispatch<Dispatch>();
-  const [told, setTold] = useState<HTMLElement | null>(null);
+  const [head, setHead] = useState<HTMLElement | null>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       // Undo works in every place; a field that is typed in has its own.
@@ -41,10 +42,10 @@ export function PassageFrame({ path }: { path: PlacePath }) {
         dispatch(event.key.toLowerCase() === "y" || event.shiftKey ? redo() : undo());
         return;
       }
-      const place = event.altKey && !event.ctrlKey && !event.metaKey && PLACES.find(({ key }) => event.code === `Key${key.toUpperCase()}`);
-      if (!place) return;
+      const view = event.altKey && !event.ctrlKey && !event.metaKey && VIEWS.find(({ key }) => event.code === `Key${key.toUpperCase()}`);
+      if (!view) return;
       event.preventDefault();
-      navigate(`/${place.path}/${id}`);
+      navigate(`/${view.path}/${id}`);
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
@@ -55,10 +56,10 @@ export function PassageFrame({ path }: { path: PlacePath }) {
   }, [title]);
 
   if (openId === id && passage) {
-    const View = VIEWS[path];
+    const View = COMPONENTS[path];
     return (
-      <ToldContext value={told}>
-        <TitleLine id={id} title={passage.title} onTold={setTold} />
+      <HeadContext value={head}>
+        <TitleLine id={id} title={passage.title} onHead={setHead} />
         <div className="flex h-full flex-col">
           <StaleBanner />
           <div className="min-h-0 flex-1">
@@ -67,7 +68,7 @@ export function PassageFrame({ path }: { path: PlacePath }) {
             </Suspense>
           </div>
         </div>
-      </ToldContext>
+      </HeadContext>
     );
   }
   if (error && !isFetching)

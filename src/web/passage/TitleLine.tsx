@@ -1,14 +1,14 @@
-import { createContext, memo, useContext, useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { useDispatch } from "react-redux";
 import { Link, NavLink } from "react-router";
 import { edit } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
-import { PLACES } from "./places.ts";
 import { SaveMark } from "./SaveMark.tsx";
+import { VIEWS } from "./views.ts";
 
 /** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
-export const TitleLine = memo(function TitleLine({ id, title, onTold }: { id: string; title: string; onTold(place: HTMLElement | null): void }) {
+export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: string; title: string; onHead(place: HTMLElement | null): void }) {
   const dispatch = useDispatch<Dispatch>();
   const [text, setText] = useState<string | null>(null);
   return (
@@ -17,7 +17,7 @@ export const TitleLine = memo(function TitleLine({ id, title, onTold }: { id: st
         <Link to="/" className="btn btn-ghost btn-sm px-2">
           Shelf
         </Link>
-        {PLACES.map(({ path, title: place, key }) => (
+        {VIEWS.map(({ path, title: place, key }) => (
           <NavLink
             key={path}
             to={`/${path}/${id}`}
@@ -44,20 +44,11 @@ export const TitleLine = memo(function TitleLine({ id, title, onTold }: { id: st
           }}
         />
       </h1>
-      <div ref={onTold} className="contents" />
+      <div ref={onHead} className="contents" />
       <SaveMark />
     </InHead>
   );
 });
-
-/** Where in the head line a place tells what it has to tell; null until the line stands. */
-export const ToldContext = createContext<HTMLElement | null>(null);
-
-/** What a place tells in the head line, beside the title. */
-export function InTitleLine({ children }: { children: React.ReactNode }) {
-  const place = useContext(ToldContext);
-  return place && createPortal(children, place);
-}
 
 function InHead({ children }: { children: React.ReactNode }) {
   const [place, setPlace] = useState<HTMLElement | null>(null);

@@ -1,6 +1,6 @@
 import equal from "fast-deep-equal";
+import { commonEnds } from "../../core/caching/fold.ts";
 import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/document/plan.ts";
-import { commonEnds } from "../../core/memory/fold.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */

@@ -1,18 +1,18 @@
 import type { PlannedStep } from "../../core/document/plan.ts";
 import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
-import { EngineMemory } from "../../core/engine-memory.ts";
+import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
-import { type Planned, whyOf } from "../../core/verdict/verdict.ts";
+import { type PlannedStages, whyOf } from "../../core/verdict/verdict.ts";
 import { barsReceived, changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 
-const memory = new EngineMemory();
-const slowerMemory = new EngineMemory();
+const cache = new EngineCache();
+const slowerCache = new EngineCache();
 let bars: readonly Bar[] = [];
 let newest: { kind: "plan" | "figures"; job: number; passage: Passage } | null = null;
 let waiting = false;
 let current = 0;
-let planned: Planned | null = null;
+let planned: PlannedStages | null = null;
 let told: readonly PlannedStep[] = [];
 /** What is put off while the figures are held; null while they are not. */
 let putOff: (() => void)[] | null = null;
@@ -56,13 +56,13 @@ function planNewest(): void {
   const { kind, job, passage } = newest;
   newest = null;
   if (kind === "figures") {
-    slowerFigures(job, passage, planStages(passage, memory));
+    slowerFigures(job, passage, planStages(passage, cache));
     return;
   }
   const start = performance.now();
   try {
-    const stages = planStages(passage, memory);
-    const { steps, ...plan } = documentOf(passage, stages, { memory });
+    const stages = planStages(passage, cache);
+    const { steps, ...plan } = documentOf(passage, stages, { cache });
     planned = stages;
     post({ kind: "planned", job, plan, steps: changedFrom(told, steps), tookMs: performance.now() - start });
     told = steps;
@@ -75,13 +75,13 @@ function planNewest(): void {
  * Prices of pins, the ceiling tempo and remedies: one plan at a time, so that a newer request gets its turn in between. A
  * worker of its own does this: a plan of a long passage at another tempo would keep the next edit waiting.
  */
-function slowerFigures(job: number, passage: Passage, stages: Planned): void {
+function slowerFigures(job: number, passage: Passage, stages: PlannedStages): void {
   const remediesAfter = (ceiling: number | null) =>
-    inTurns(job, remedies(passage, stages, ceiling, slowerMemory), (found) => post({ kind: "remedies", job, remedies: found }));
+    inTurns(job, remedies(passage, stages, ceiling, slowerCache), (found) => post({ kind: "remedies", job, remedies: found }));
   later(() => {
     if (job !== current) return;
-    if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerMemory) });
-    inTurns(job, limits(passage, slowerMemory), (found) => {
+    if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerCache) });
+    inTurns(job, limits(passage, slowerCache), (found) => {
       post({ kind: "limits", job, limits: found });
       remediesAfter(lowerOf(found));
     });

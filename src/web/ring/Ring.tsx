@@ -1,19 +1,20 @@
 import { useMemo, useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import { Link, useParams } from "react-router";
+import { unitLength } from "../../core/music/beats.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { CAUSE_WORDS } from "../../core/words/causes.ts";
 import { stringWords } from "../../core/words/strings.ts";
-import { stepAt } from "../bench/layout.ts";
-import { usePlanned } from "../bench/use-planned.ts";
-import { VerdictMark } from "../bench/VerdictMark.tsx";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
+import { InTitleLine } from "../parts/InTitleLine.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { InTitleLine } from "../passage/TitleLine.tsx";
+import { stepAt } from "../score/layout.ts";
+import { usePlanned } from "../score/use-planned.ts";
+import { VerdictMark } from "../score/VerdictMark.tsx";
 import { movedTo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 import { Chart, type Spot } from "./Chart.tsx";
@@ -38,7 +39,7 @@ export function Ring({ passage }: { passage: Passage }) {
         const bar = passage.bars[step.bar - 1];
         const tick = ticksOf(step.at);
         const words = bar ? countOf(tick, bar) : "";
-        const isBeat = bar !== undefined && tick % ticksOf(`1/${bar.meter[1]}`) === 0;
+        const isBeat = bar !== undefined && tick % unitLength(bar.meter) === 0;
         return { says: isBeat ? words : (words.split(" ")[1] ?? words), isBar: tick === 0, isBeat };
       }),
     [planned, passage.bars],

@@ -1,5 +1,5 @@
+import { type Look, useLook } from "../look/look.tsx";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
-import { type Look, useLook } from "./look.tsx";
 
 type Question = { [K in keyof Look]: { key: K; asks: string; options: readonly { value: Look[K]; says: string }[] } }[keyof Look];
 

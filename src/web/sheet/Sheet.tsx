@@ -3,11 +3,11 @@ import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { legendSvg, PAPERS, type Paper, type System, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { limitsWords } from "../../core/words/limits.ts";
+import { useLook } from "../look/look.tsx";
 import { Drawing } from "../parts/Drawing.tsx";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { usePlan } from "../planner/use-plan.ts";
-import { useLook } from "../setup/look.tsx";
 
 const ON_PAPER = "mb-4 break-inside-avoid [&>svg]:h-auto [&>svg]:max-w-full";
 const OPTIONS = (Object.keys(PAPERS) as Paper[]).map((value) => ({ value, says: PAPERS[value].says }));

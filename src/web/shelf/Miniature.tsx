@@ -2,9 +2,9 @@ import { useMemo } from "react";
 import { drawHands } from "../../core/drawing/hands.ts";
 import type { Posture } from "../../core/drawing/marks.ts";
 import type { PlanSummary } from "../../core/summary.ts";
+import { useLook } from "../look/look.tsx";
 import { Drawing } from "../parts/Drawing.tsx";
 import { PAGE } from "../parts/HandsPicture.tsx";
-import { useLook } from "../setup/look.tsx";
 
 /** Both hands of a passage in small. */
 export function SmallHands({ hands }: { hands: Posture }) {

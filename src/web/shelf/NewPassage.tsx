@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { isTempo } from "../../core/music/tempo.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import { PASSAGE_VERSION } from "../../core/passage/schema.ts";
 import { Dialog } from "../parts/Dialog.tsx";
@@ -26,7 +27,7 @@ export function NewPassage({ onClose }: { onClose(): void }) {
   const [meter, setMeter] = useState(0);
   const [tempo, setTempo] = useState("90");
   const navigate = useNavigate();
-  const tempoOk = Number(tempo) >= 20 && Number(tempo) <= 400;
+  const tempoOk = isTempo(Number(tempo));
 
   const submit = async () => {
     const bars = Array.from({ length: 4 }, () => ({ meter: METERS[meter]!, strokes: [] }));

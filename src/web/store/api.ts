@@ -47,10 +47,6 @@ export interface SetupItem<T> {
 }
 
 export type SetupKind = "instruments" | "players";
-export interface SetupValues {
-  instruments: Instrument;
-  players: Player;
-}
 interface SetupBody {
   kind: SetupKind;
   name: string;

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { PlanDocument } from "../../core/document/plan.ts";
-import { barLength } from "../../core/edit/edit.ts";
+import { barLength, unitLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
@@ -8,7 +8,7 @@ import { countOf } from "../../core/timeline/counts.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
 import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
 import type { Difference } from "../../core/writer/differences.ts";
-import { wave } from "../bench/signs.tsx";
+import { wave } from "../score/signs.tsx";
 
 const STROKES = 26;
 const LANE = 17;
@@ -119,7 +119,7 @@ export function CountRow({ passage, fromBar, toBar, width }: Pick<StripProps, "p
   return (
     <svg width={width} height={COUNT} className="block" aria-hidden>
       {passage.bars.slice(fromBar, toBar + 1).flatMap((bar, i) => {
-        const beat = ticksOf(`1/${bar.meter[1]}`);
+        const beat = unitLength(bar.meter);
         return Array.from({ length: bar.meter[0] }, (_, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: beats have no other name
           <text key={`${i} ${k * beat}`} x={x(fromBar + i, k * beat)} y={16} textAnchor="middle" fontSize={15} fontWeight={700} fill="var(--ink)">

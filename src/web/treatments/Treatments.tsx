@@ -3,13 +3,13 @@ import { EllipsisVertical, Play, Square } from "lucide-react";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { useNavigate, useParams } from "react-router";
+import { freshTreatment } from "../../core/edit/treatments.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
 import { type Difference, differences } from "../../core/writer/differences.ts";
 import { treated } from "../../core/writer/treated.ts";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
-import { freshTreatment } from "../writer/fresh-treatment.ts";
 import { FIGURES } from "./figures.ts";
 import { CountRow, Strip } from "./Strip.tsx";
 import { useAudition } from "./use-audition.ts";
@@ -64,7 +64,7 @@ export function Treatments({ passage }: { passage: Passage }) {
   }, [passages.length, audition.hear, audition.stop]);
 
   const add = (from: Treatment | null) => {
-    const fresh = freshTreatment(all);
+    const fresh = freshTreatment(all, crypto.randomUUID());
     dispatch(edit({ kind: "set-treatment", treatment: from ? { ...structuredClone(from), id: fresh.id, name: `${from.name}, another` } : fresh }));
     return fresh.id;
   };

@@ -5,18 +5,18 @@ import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { stringWords } from "../../core/words/strings.ts";
-import type { Clash } from "../../core/writer/told.ts";
+import type { Clash } from "../../core/writer/report.ts";
 import { noteKey } from "../../core/writer/treated.ts";
-import { stepAt } from "../bench/layout.ts";
-import { Score } from "../bench/Score.tsx";
-import { usePlanned } from "../bench/use-planned.ts";
-import { VerdictMark } from "../bench/VerdictMark.tsx";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { InTitleLine } from "../parts/InTitleLine.tsx";
 import { ToolButton } from "../parts/ToolButton.tsx";
-import { InTitleLine } from "../passage/TitleLine.tsx";
+import { stepAt } from "../score/layout.ts";
+import { Score } from "../score/Score.tsx";
+import { usePlanned } from "../score/use-planned.ts";
+import { VerdictMark } from "../score/VerdictMark.tsx";
 
 type Overrides = Treatment["overrides"];
 

@@ -4,7 +4,7 @@ import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, X } from "lucide-react";
 import { parsePattern } from "../../core/passage/pattern.ts";
 import type { Rule } from "../../core/passage/schema.ts";
-import type { Told } from "../../core/writer/told.ts";
+import type { RuleReport } from "../../core/writer/report.ts";
 import { RULE_WORDS } from "./rule-words.ts";
 import { TypedLine } from "./TypedLine.tsx";
 
@@ -17,7 +17,7 @@ export function RuleList({
   onChange,
 }: {
   rules: readonly Rule[];
-  told: readonly (Told | null)[];
+  told: readonly (RuleReport | null)[];
   /** How many the passage has. */
   bars: number;
   /** The first pattern's line. */
@@ -75,7 +75,7 @@ function RuleRow({
 }: {
   id: string;
   rule: Rule;
-  told: Told | null;
+  told: RuleReport | null;
   bars: number;
   patternRef: React.Ref<HTMLInputElement> | undefined;
   onChange(rule: Rule): void;

@@ -2,9 +2,9 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
+import { chordShapeText } from "../../core/chords/chord-shape.ts";
 import { parseSequence } from "../../core/chords/sequence.ts";
-import { shapeText } from "../../core/chords/shape.ts";
-import { withNames } from "../../core/edit/treatments.ts";
+import { freshTreatment, withNames } from "../../core/edit/treatments.ts";
 import type { Passage, Rule, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { harmonyOf } from "../../core/writer/harmony.ts";
@@ -14,7 +14,6 @@ import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { DrummerQuestion, playsWithDrummer } from "./DrummerQuestion.tsx";
-import { freshTreatment } from "./fresh-treatment.ts";
 import { Preview } from "./Preview.tsx";
 import { RuleList } from "./RuleList.tsx";
 import { isOnBackbeat, RULE_KINDS, RULE_WORDS } from "./rule-words.ts";
@@ -25,7 +24,7 @@ export function Writer({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
   const all = passage.treatments ?? [];
   const [chosen, setChosen] = useState<string | null>(() => new URLSearchParams(location.search).get("treatment"));
-  const [fresh, setFresh] = useState<Treatment>(() => freshTreatment(all));
+  const [fresh, setFresh] = useState<Treatment>(() => freshTreatment(all, crypto.randomUUID()));
   const treatment = all.find(({ id }) => id === chosen) ?? all.find(({ id }) => id === fresh.id) ?? (chosen === null ? all[0] : undefined) ?? fresh;
   const result = useMemo(() => treated(withNames(passage), treatment), [passage, treatment]);
   const [asked, setAsked] = useState<{ rules: Rule[] } | null>(null);
@@ -98,7 +97,7 @@ export function Writer({ passage }: { passage: Passage }) {
             type="button"
             className="btn"
             onClick={() => {
-              const next = freshTreatment(all);
+              const next = freshTreatment(all, crypto.randomUUID());
               setFresh(next);
               setChosen(next.id);
             }}
@@ -187,7 +186,7 @@ function chordsText(passage: Passage): string {
 
 function wordFor({ instrument }: Passage, name: string, notes: readonly { string: number; fret: number }[]): string {
   const shape = instrument.tuning.map((_, s) => notes.find((note) => note.string === s + 1)?.fret ?? null);
-  const own = shapeText(shape).replaceAll(" ", "-");
+  const own = chordShapeText(shape).replaceAll(" ", "-");
   if (name === "" || name === own) return own;
   const easiest = parseSequence(name, instrument);
   const isEasiest = easiest.ok && easiest.bars[0]![0]!.shape.every((fret, s) => fret === shape[s]);

@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
+import { freshTreatment } from "../../core/edit/treatments.ts";
 import { ruleSchema } from "../../core/passage/schema.ts";
 import { STARTERS } from "../../core/writer/starters.ts";
-import { freshTreatment } from "./fresh-treatment.ts";
 import { isOnBackbeat, RULE_KINDS, RULE_WORDS } from "./rule-words.ts";
 
 it("every rule has a name of its own, words, and a valid beginning", () => {
@@ -24,9 +24,9 @@ it("a starter that strikes on the backbeat is known as one, so that a drummer is
 });
 
 it("a new treatment has a name that is free", () => {
-  const first = freshTreatment([]);
-  const second = freshTreatment([first]);
+  const first = freshTreatment([], "a");
+  const second = freshTreatment([first], "b");
   expect([first.name, second.name]).toEqual(["Treatment 1", "Treatment 2"]);
   expect(second.id).not.toBe(first.id);
-  expect(freshTreatment([second]).name).toBe("Treatment 1");
+  expect(freshTreatment([second], "c").name).toBe("Treatment 1");
 });

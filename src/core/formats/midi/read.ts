@@ -1,4 +1,5 @@
 import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
+import { isTempo, TEMPO } from "../../music/tempo.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
@@ -167,8 +168,8 @@ function mapsOf({ tracks }: MidiData, remarks: Fault[]): { meters: Change<[numbe
         else remarks.push({ place: "file", says: `a meter of ${numerator}/${denominator} is left out` });
       } else if (event.type === "setTempo") {
         const tempo = Math.round(6_000_000_000 / event.microsecondsPerBeat) / 100;
-        if (tempo >= 20 && tempo <= 400) tempos.push({ tick, value: tempo });
-        else remarks.push({ place: "file", says: `a tempo of ${tempo} is left out: 20 to 400 can be played here` });
+        if (isTempo(tempo)) tempos.push({ tick, value: tempo });
+        else remarks.push({ place: "file", says: `a tempo of ${tempo} is left out: ${TEMPO.lowest} to ${TEMPO.highest} can be played here` });
       }
     }
   }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { planPassage } from "../../engine.ts";
+import { barLength } from "../../music/beats.ts";
 import { ticksOf } from "../../music/ticks.ts";
 import type { Note, Passage } from "../../passage/schema.ts";
 import { line, passageOf, stroke } from "../../test/build.ts";
@@ -21,7 +22,7 @@ function music(passage: Passage) {
   return {
     ...rest,
     bars: bars.map((bar) => {
-      const end = ticksOf(`${bar.meter[0]}/${bar.meter[1]}`);
+      const end = barLength(bar.meter);
       return {
         ...bar,
         id: undefined,

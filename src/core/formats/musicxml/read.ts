@@ -1,3 +1,4 @@
+import { isTempo, TEMPO } from "../../music/tempo.ts";
 import { fractionOf, TICKS_PER_WHOLE } from "../../music/ticks.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
@@ -114,8 +115,8 @@ function readMeasure(state: Reading, measure: Node, b: number): void {
   for (const sound of [...all(measure, "sound"), ...all(measure, "direction").flatMap((direction) => all(direction, "sound"))]) {
     const written = Number(sound.attributes.tempo ?? Number.NaN);
     if (Number.isFinite(written)) {
-      if (written >= 20 && written <= 400) tempo = written;
-      else state.remarks.push({ place, says: `a tempo of ${written} is left out: 20 to 400 can be played here` });
+      if (isTempo(written)) tempo = written;
+      else state.remarks.push({ place, says: `a tempo of ${written} is left out: ${TEMPO.lowest} to ${TEMPO.highest} can be played here` });
     }
     const swing = child(sound, "swing");
     if (swing && b === 0) state.swing = swingOf(swing, state.remarks);

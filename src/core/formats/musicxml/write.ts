@@ -1,6 +1,6 @@
 import { XMLBuilder } from "fast-xml-parser";
 import type { PlanDocument } from "../../document/plan.ts";
-import { barLength } from "../../edit/place.ts";
+import { barLength } from "../../music/beats.ts";
 import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import { bendOf } from "../../passage/bends.ts";

@@ -1,8 +1,8 @@
 import type { PlanDocument, PlannedStep, PlannedString } from "../../document/plan.ts";
 import type { View } from "../../drawing/hands.ts";
 import type { Posture } from "../../drawing/marks.ts";
-import { barLength } from "../../edit/place.ts";
 import { SIDE } from "../../hands/parts.ts";
+import { barLength } from "../../music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import type { Bar, Passage } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";

@@ -1,4 +1,4 @@
-import { barLength } from "../../edit/place.ts";
+import { barLength } from "../../music/beats.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";

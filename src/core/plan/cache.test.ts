@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { sixteenthRiff } from "../../bench/passages.ts";
+import { sixteenthRiff } from "../../benchmarks/passages.ts";
 import { applyEdit, type Edit } from "../edit/edit.ts";
 import { documentOf, planPassage, planStages } from "../engine.ts";
-import { EngineMemory } from "../engine-memory.ts";
+import { EngineCache } from "../engine-cache.ts";
 import { TICKS_PER_WHOLE } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
+import { costOfPath } from "../test/cost-of-path.ts";
 import { randomPassage, seeded } from "../test/random-passages.ts";
-import { costOfPath } from "./memory.ts";
 
 function riff(bars: number): Passage {
   const parsed = parsePassage(sixteenthRiff(bars));
@@ -50,14 +50,14 @@ describe("planning again after an edit", () => {
     let remembered = 0;
     const edits = (passage: Passage, seed: number) => {
       const random = seeded(seed);
-      const memory = new EngineMemory();
+      const cache = new EngineCache();
       let now = passage;
       for (let n = 0; n < 12; n++) {
         now = edited(now, randomEdit(now, random));
-        const stages = planStages(now, memory);
-        const quick = documentOf(now, stages, { memory });
+        const stages = planStages(now, cache);
+        const quick = documentOf(now, stages, { cache });
         expect(JSON.stringify(quick), `seed ${seed}, edit ${n}`).toBe(JSON.stringify(planPassage(structuredClone(now), { why: "nothing" })));
-        if (n > 0) remembered += stages.problem.steps.length - memory.plan.plannedSteps;
+        if (n > 0) remembered += stages.problem.steps.length - cache.plan.plannedSteps;
       }
     };
     for (let seed = 1; seed <= 10; seed++) edits(riff(8), seed);
@@ -69,13 +69,13 @@ describe("planning again after an edit", () => {
     ["a string the riff plays nowhere else", 1],
   ])("works out only the steps around a note on %s, at every stage", (_, string) => {
     const passage = riff(32);
-    const memory = new EngineMemory();
-    planPassage(passage, { why: "nothing", memory });
+    const cache = new EngineCache();
+    planPassage(passage, { why: "nothing", cache });
     const now = edited(passage, { kind: "set-fret", place: { bar: 16, tick: 0 }, string, fret: 7, length: TICKS_PER_WHOLE / 16 });
-    const { steps } = planPassage(now, { why: "nothing", memory });
+    const { steps } = planPassage(now, { why: "nothing", cache });
     const few = steps.length / 4;
-    const parts = memory.of(now, settingsOf(now));
-    expect(memory.plan.plannedSteps).toBeLessThan(few);
+    const parts = cache.of(now, settingsOf(now));
+    expect(cache.plan.plannedSteps).toBeLessThan(few);
     const { intent, hazards, fingering, shapes, problem, verdict, document } = parts;
     const stages = {
       intent,

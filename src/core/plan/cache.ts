@@ -1,8 +1,7 @@
-import { commonEnds } from "../memory/fold.ts";
-import { knownIn } from "../memory/known.ts";
-import type { Shape } from "../shapes/types.ts";
-import { harmOf, moveCost, silenced, stateAfter, stateHandedOn, stayEffort } from "./costs.ts";
-import { advance, bestOf, type Chosen, type Cost, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
+import { commonEnds } from "../caching/fold.ts";
+import { knownIn } from "../caching/known.ts";
+import type { HandShape } from "../shapes/types.ts";
+import { advance, bestOf, type ChosenShapes, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 
 /**
@@ -10,7 +9,7 @@ import type { Problem, ProblemStep } from "./problem.ts";
  * planned again: from the first step that changed until the frontiers coincide with the old ones.
  * The result is the one `planOf` gives, to the byte; a differential test holds it to that.
  */
-export class PlanMemory {
+export class PlanCache {
   private steps: readonly ProblemStep[] = [];
   private kept: Kept[] = [];
   /** Steps worked out for the last plan; the rest was remembered. */
@@ -93,7 +92,7 @@ function pathThrough(kept: readonly Kept[]): PlanPath | null {
   if (label === null) return null;
   let cost: Packed = label;
   for (const { raise } of kept) if (raise) cost = plus(cost, raise);
-  const chosen: Chosen[] = new Array(kept.length);
+  const chosen: ChosenShapes[] = new Array(kept.length);
   for (let k = kept.length - 1; k >= 0; k--) {
     if (label === null) throw new Error("a remembered plan has lost its way");
     chosen[k] = label;
@@ -109,42 +108,10 @@ function twinOf(frontier: Frontier, label: Label): Label | null {
   return null;
 }
 
-/** The cost of a path, added up step by step. */
-export function costOfPath(problem: Problem, chosen: readonly Chosen[]): Cost {
-  const cost: Cost = { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 };
-  let states: number[] = new Array(problem.strings).fill(0);
-  problem.steps.forEach((step, k) => {
-    const fretting = step.fretting[chosen[k]!.fretting]!;
-    const picking = step.picking[chosen[k]!.picking]!;
-    if (k > 0) {
-      const before = problem.steps[k - 1]!;
-      for (const hand of ["fretting", "picking"] as const) {
-        const from = before[hand][chosen[k - 1]![hand]]!.posture;
-        const move = moveCost(step, from, (hand === "fretting" ? fretting : picking).posture);
-        if (move === null) throw new Error("a plan makes a move nobody can make");
-        cost.rushed += move.rushedMs;
-        cost.effort += move.effort;
-        cost.changes += move.changes;
-      }
-    }
-    const mask = silenced(step, fretting, picking);
-    cost.harm += harmOf(step, fretting, picking);
-    cost.effort += stayEffort(step, fretting, picking, mask);
-    states = states.map((state, s) => {
-      const stakes = step.strings[s]!;
-      const now = (mask & (1 << s)) !== 0 ? 0 : stateAfter(stakes, state);
-      cost.stray += stakes.cost[now]!;
-      cost.effort += stakes.faint[now]!;
-      return stateHandedOn(stakes, now);
-    });
-  });
-  return cost;
-}
-
-const listIds = new WeakMap<readonly Shape[], number>();
+const listIds = new WeakMap<readonly HandShape[], number>();
 let lists = 0;
 
-function idOf(shapes: readonly Shape[]): number {
+function idOf(shapes: readonly HandShape[]): number {
   return knownIn(listIds, shapes, () => ++lists);
 }
 

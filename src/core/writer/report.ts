@@ -8,7 +8,7 @@ export interface Clash {
 }
 
 /** What one rule did. */
-export interface Told {
+export interface RuleReport {
   /** Strokes and notes that are another thing now. */
   changed: number;
   /** In a player's words. */

@@ -1,5 +1,5 @@
 /** Where a passage is worked on; the key goes there together with Alt. */
-export const PLACES = [
+export const VIEWS = [
   { path: "bench", title: "Bench", key: "b" },
   { path: "writer", title: "Writer", key: "w" },
   { path: "treatments", title: "Treatments", key: "t" },
@@ -7,4 +7,4 @@ export const PLACES = [
   { path: "sheet", title: "Sheet", key: "s" },
 ] as const;
 
-export type PlacePath = (typeof PLACES)[number]["path"];
+export type ViewPath = (typeof VIEWS)[number]["path"];

@@ -1,13 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { seeded } from "../test/random-passages.ts";
-import { commonEnds, type Fold, FoldMemory, fold } from "./fold.ts";
+import { commonEnds, type Fold, FoldCache, fold } from "./fold.ts";
 
 interface Key {
   is: number;
 }
 
 /** A sum that forgets: what a step finds depends on the ones before it, but not for long. */
-const sums = (keys: readonly Key[], beside: readonly number[], memory?: FoldMemory<number, { sum: number }>): Fold<number, { sum: number }> => ({
+const sums = (keys: readonly Key[], beside: readonly number[], cache?: FoldCache<number, { sum: number }>): Fold<number, { sum: number }> => ({
   keys,
   beside: [beside],
   start: 0,
@@ -16,14 +16,14 @@ const sums = (keys: readonly Key[], beside: readonly number[], memory?: FoldMemo
     const after = (state + keys[i]!.is) % 7 === 0 ? 0 : Math.min(20, state + keys[i]!.is);
     return [{ sum: state + beside[i]! }, after];
   },
-  memory,
+  cache,
 });
 
-describe("a fold with a memory", () => {
+describe("a fold with a cache", () => {
   it.each([false, true])("finds what one without finds, over random insertions, removals and changes (backward: %s)", (backward) => {
     const random = seeded(backward ? 11 : 12);
     const below = (n: number) => Math.floor(random() * n);
-    const memory = new FoldMemory<number, { sum: number }>();
+    const cache = new FoldCache<number, { sum: number }>();
     let keys: Key[] = Array.from({ length: 60 }, () => ({ is: below(9) }));
     let beside = keys.map(() => below(3));
     let worked = 0;
@@ -33,50 +33,50 @@ describe("a fold with a memory", () => {
       keys = [...keys.slice(0, at), ...Array.from({ length: put }, () => ({ is: below(9) })), ...keys.slice(at + cut)];
       beside = [...beside.slice(0, at), ...Array.from({ length: put }, () => below(3)), ...beside.slice(at + cut)];
       if (below(4) === 0) beside[below(beside.length)] = below(3);
-      const found = fold({ ...sums(keys, [...beside], memory), backward });
+      const found = fold({ ...sums(keys, [...beside], cache), backward });
       expect(found).toEqual(fold({ ...sums(keys, beside), backward }));
-      if (n > 0) worked += memory.worked / keys.length;
+      if (n > 0) worked += cache.worked / keys.length;
     }
     expect(worked / 400).toBeLessThan(0.5);
   });
   it("gives the very list of the time before where nothing is new, so that whoever reads it need not look", () => {
     const keys = Array.from({ length: 20 }, (_, i) => ({ is: i }));
     const beside = keys.map(() => 1);
-    const memory = new FoldMemory<number, { sum: number }>();
-    const first = fold(sums(keys, beside, memory));
-    expect(fold(sums([...keys], [...beside], memory))).toBe(first);
-    expect(memory.worked).toBe(0);
+    const cache = new FoldCache<number, { sum: number }>();
+    const first = fold(sums(keys, beside, cache));
+    expect(fold(sums([...keys], [...beside], cache))).toBe(first);
+    expect(cache.worked).toBe(0);
   });
   it("keeps a result that says the same as before, as the object it was", () => {
     const keys = Array.from({ length: 20 }, (_, i) => ({ is: i }));
-    const memory = new FoldMemory<number, { sum: number }>();
+    const cache = new FoldCache<number, { sum: number }>();
     const atMostOne = (beside: number[]): Fold<number, { sum: number }> => ({
-      ...sums(keys, beside, memory),
+      ...sums(keys, beside, cache),
       equal: (a, b) => a.sum === b.sum,
       work: (state, i) => [{ sum: Math.min(1, beside[i]!) }, state],
     });
     const first = fold(atMostOne(new Array(20).fill(1)));
     const again = fold(atMostOne(new Array(20).fill(2)));
-    expect(memory.worked).toBe(20);
+    expect(cache.worked).toBe(20);
     expect(again).toBe(first);
   });
   it("begins anew where it starts from another state", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
     const beside = keys.map(() => 0);
-    const memory = new FoldMemory<number, { sum: number }>();
-    fold(sums(keys, beside, memory));
-    expect(fold({ ...sums(keys, beside, memory), start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
+    const cache = new FoldCache<number, { sum: number }>();
+    fold(sums(keys, beside, cache));
+    expect(fold({ ...sums(keys, beside, cache), start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
   });
   it("tells the last state, remembered or not", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
-    const memory = new FoldMemory<number, { sum: number }>();
+    const cache = new FoldCache<number, { sum: number }>();
     const told: number[] = [];
     for (let n = 0; n < 2; n++)
       fold({
         ...sums(
           keys,
           keys.map(() => 0),
-          memory,
+          cache,
         ),
         end: (state) => told.push(state),
       });

@@ -1,5 +1,5 @@
-import { barLength } from "../../core/edit/edit.ts";
 import { placeAt } from "../../core/edit/range.ts";
+import { barLength } from "../../core/music/beats.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { COUNT_HEIGHT, SWING_HEIGHT } from "./BarView.tsx";
 import type { Drop } from "./drag.ts";

@@ -1,10 +1,10 @@
 import { configureStore, type Middleware } from "@reduxjs/toolkit";
 import { setupListeners } from "@reduxjs/toolkit/query";
-import { planAhead } from "../planner/use-plan.ts";
-import { api } from "./api.ts";
-import { autosave } from "./autosave.ts";
-import { changed } from "./edit-slice.ts";
-import { type RootState, rootReducer } from "./root.ts";
+import { planAhead } from "./planner/use-plan.ts";
+import { api } from "./store/api.ts";
+import { autosave } from "./store/autosave.ts";
+import { changed } from "./store/edit-slice.ts";
+import { type RootState, rootReducer } from "./store/root.ts";
 
 /** Planning begins before the page draws the change, so that both go on at once. */
 const planning: Middleware<object, RootState> = (store) => (next) => (action) => {

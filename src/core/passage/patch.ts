@@ -1,7 +1,9 @@
 import jsonPatch, { type Operation } from "fast-json-patch";
 import { produce } from "immer";
-import type { Patch } from "../document/plan.ts";
-import type { Passage } from "../passage/schema.ts";
+import type { Passage } from "./schema.ts";
+
+/** A change to a passage document as RFC 6902 has it, but for moves and copies. */
+export type Patch = readonly ({ op: "test" | "add" | "replace"; path: string; value: unknown } | { op: "remove"; path: string })[];
 
 /** Applies a patch in place (hand it a copy or a draft); false, with nothing changed, when it was made for another version. */
 export function applyPatchTo(passage: Passage, patch: Patch): boolean {

@@ -1,7 +1,7 @@
 import type { FrettingPosture, PickingPosture, Posture } from "../../core/hands/postures.ts";
 import { type PlanPath, planOf } from "../../core/plan/planner.ts";
 import type { Problem } from "../../core/plan/problem.ts";
-import type { Shape } from "../../core/shapes/types.ts";
+import type { HandShape } from "../../core/shapes/types.ts";
 
 /*
  * What both hands do from the first step to the last, as text: a word for every posture, "word*3" where it is kept for three
@@ -32,7 +32,7 @@ export function pathThrough(problem: Problem, sequence: Sequence): PlanPath {
   return path;
 }
 
-function only<S extends Shape>(shapes: readonly S[], word: string, k: number): S[] {
+function only<S extends HandShape>(shapes: readonly S[], word: string, k: number): S[] {
   const found = shapes.filter((shape) => wordOf(shape.posture) === word);
   if (found.length === 0)
     throw new Error(`step ${k + 1} has no posture "${word}"; it has ${[...new Set(shapes.map((shape) => wordOf(shape.posture)))].join(", ")}`);

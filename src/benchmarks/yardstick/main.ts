@@ -17,7 +17,7 @@ import { YARDSTICK } from "./passages.ts";
 const BASE = "e0eb02e";
 const ROOT = process.cwd();
 
-interface Planned {
+interface YardstickPlan {
   plan: PlanDocument;
   gain: string;
   audibleDb: number;
@@ -65,11 +65,11 @@ function baseTree(): string | null {
   return tree;
 }
 
-function plansOf(root: string, passages: string, i: number): Planned[] {
+function plansOf(root: string, passages: string, i: number): YardstickPlan[] {
   const plans = path.join(scratch, `plans-${i}.json`);
   const done = spawnSync(process.execPath, ["--import", "tsx", "src/bench/yardstick/plan.ts", root, passages, plans], { cwd: ROOT, stdio: "inherit" });
   if (done.status !== 0) throw new Error(`the planner of ${root} failed`);
-  return JSON.parse(readFileSync(plans, "utf8")) as Planned[];
+  return JSON.parse(readFileSync(plans, "utf8")) as YardstickPlan[];
 }
 
 /** How many steps of the demos the Stand tells in at most six words a hand. */
@@ -80,7 +80,7 @@ function atAGlance(): string {
 }
 
 /** Sums by whose work it is, and of all. */
-function counted(plans: readonly Planned[]): Map<string, Counts> {
+function counted(plans: readonly YardstickPlan[]): Map<string, Counts> {
   const sums = new Map<string, Counts>();
   plans.forEach(({ plan, gain, audibleDb }, i) => {
     const { title, bars } = YARDSTICK[i] as { title: string; bars: unknown[] };

@@ -1,14 +1,11 @@
+import { barLength } from "../music/beats.ts";
 import { type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Passage, Stroke } from "../passage/schema.ts";
+import type { Passage, Stroke } from "./schema.ts";
 
 /** A place in the passage: bar index from 0 and ticks from the bar's start. */
 export interface Place {
   bar: number;
   tick: Ticks;
-}
-
-export function barLength(meter: readonly [number, number]): Ticks {
-  return ticksOf(`${meter[0]}/${meter[1]}`);
 }
 
 export function strokeAt(passage: Passage, place: Place): Stroke | undefined {

@@ -2,11 +2,11 @@ import { Search } from "lucide-react";
 import { useState } from "react";
 import { drawHands } from "../../core/drawing/hands.ts";
 import type { Posture } from "../../core/drawing/marks.ts";
-import { SHORTCUTS } from "../bench/shortcuts.ts";
-import { useLook } from "../setup/look.tsx";
-import { Dialog } from "./Dialog.tsx";
-import { Drawing } from "./Drawing.tsx";
-import { PAGE } from "./HandsPicture.tsx";
+import { useLook } from "../look/look.tsx";
+import { Dialog } from "../parts/Dialog.tsx";
+import { Drawing } from "../parts/Drawing.tsx";
+import { PAGE } from "../parts/HandsPicture.tsx";
+import { SHORTCUTS } from "./shortcuts.ts";
 
 interface Entry {
   sign: React.ReactNode;

@@ -1,4 +1,5 @@
-import { barLength, type Place } from "../../core/edit/edit.ts";
+import type { Place } from "../../core/edit/edit.ts";
+import { barLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { StepInBar } from "../../core/verdict/steps-by-bar.ts";

@@ -1,6 +1,6 @@
 import { type Edit, type Place, strokeAt } from "../../core/edit/edit.ts";
-import { barLength } from "../../core/edit/place.ts";
 import { placeAt, ticksAt } from "../../core/edit/range.ts";
+import { barLength } from "../../core/music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/counts.ts";

@@ -1,6 +1,6 @@
 import { curveNatural, line } from "d3";
 import { memo, useCallback, useMemo } from "react";
-import { barLength } from "../../core/edit/edit.ts";
+import { barLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar, Gain } from "../../core/passage/schema.ts";
 import { type Count, countOf, countsIn } from "../../core/timeline/counts.ts";

@@ -1,24 +1,24 @@
 import type { Posture } from "../hands/postures.ts";
 import { type Assembled, makeShape } from "./assemble.ts";
-import type { Told } from "./gate.ts";
-import type { Contact, Refusal, Shape } from "./types.ts";
+import type { RefusalList } from "./gate.ts";
+import type { Contact, HandShape, Refusal } from "./types.ts";
 
 /** Shapes a hand can take, and what it was refused. */
 export interface Possible<P extends Posture = Posture> {
-  readonly shapes: readonly Shape<P>[];
+  readonly shapes: readonly HandShape<P>[];
   readonly refusals: readonly Refusal[];
   /** A shape with only some of its contacts, for a player who rules others out. */
-  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P>;
+  withOnly(shape: HandShape<P>, contacts: readonly Contact[]): HandShape<P>;
 }
 
 /** The shapes of one situation; refusals are put into words when somebody asks for them. */
-export class HandShapes<P extends Posture = Posture> implements Possible<P> {
-  readonly shapes: readonly Shape<P>[];
+export class ShapeList<P extends Posture = Posture> implements Possible<P> {
+  readonly shapes: readonly HandShape<P>[];
   private told: Refusal[] | null = null;
 
   constructor(
     private readonly context: Assembled,
-    private readonly build: (told: Told) => Shape<P>[],
+    private readonly build: (told: RefusalList) => HandShape<P>[],
   ) {
     this.shapes = build(null);
   }
@@ -31,7 +31,7 @@ export class HandShapes<P extends Posture = Posture> implements Possible<P> {
     return this.told;
   }
 
-  withOnly(shape: Shape<P>, contacts: readonly Contact[]): Shape<P> {
+  withOnly(shape: HandShape<P>, contacts: readonly Contact[]): HandShape<P> {
     return makeShape(this.context, contacts, shape.posture, { hold: shape.hold, perStroke: shape.perStroke });
   }
 }

@@ -3,7 +3,7 @@
  * alone are the same objects as before, so what was found there holds as long as what comes from
  * the neighbouring steps is the same too.
  */
-export class FoldMemory<State, Out> {
+export class FoldCache<State, Out> {
   /** The keys, then the columns beside them. */
   columns: readonly (readonly unknown[])[] = [];
   /** Per step: the state it was reached with, the state it left, and what was found. */
@@ -28,7 +28,7 @@ export interface Fold<State, Out> {
   work: (state: State, index: number) => readonly [out: Out, after: State];
   /** Steps are taken from the last to the first. */
   backward?: boolean;
-  memory?: FoldMemory<State, Out> | undefined;
+  cache?: FoldCache<State, Out> | undefined;
   /** Told the state after the last step. */
   end?: (state: State) => void;
 }
@@ -38,14 +38,14 @@ export interface Fold<State, Out> {
  * new, the list is the same one as the time before, so that the stages after it need not look either.
  */
 export function fold<State, Out>(what: Fold<State, Out>): Out[] {
-  const { keys, beside = [], start, same, equal, work, backward = false, memory = new FoldMemory<State, Out>(), end } = what;
+  const { keys, beside = [], start, same, equal, work, backward = false, cache = new FoldCache<State, Out>(), end } = what;
   const columns = [keys, ...beside];
   const count = keys.length;
-  const old = memory.outs;
+  const old = cache.outs;
   const shift = old.length - count;
-  const key = commonEnds(memory.columns[0] ?? NOTHING, keys);
-  const all = endsOfAll(memory.columns, columns, shift === 0 ? count : key.suffix);
-  const [before, after, outs] = [memory.before, memory.after, memory.outs].map((list) => ends(list as unknown[], count, all)) as [State[], State[], Out[]];
+  const key = commonEnds(cache.columns[0] ?? NOTHING, keys);
+  const all = endsOfAll(cache.columns, columns, shift === 0 ? count : key.suffix);
+  const [before, after, outs] = [cache.before, cache.after, cache.outs].map((list) => ends(list as unknown[], count, all)) as [State[], State[], Out[]];
   const [lead, trail] = backward ? [all.suffix, all.prefix] : [all.prefix, all.suffix];
   const at = (n: number) => (backward ? count - 1 - n : n);
   const alike = (a: State, b: State) => a === b || same(a, b);
@@ -62,9 +62,9 @@ export function fold<State, Out>(what: Fold<State, Out>): Out[] {
       break;
     }
     const then = i < key.prefix ? i : i >= count - key.suffix ? i + shift : -1;
-    if (then >= 0 && alike(memory.before[then]!, state) && isBeside(memory.columns, then, columns, i)) {
-      before[i] = memory.before[then]!;
-      after[i] = memory.after[then]!;
+    if (then >= 0 && alike(cache.before[then]!, state) && isBeside(cache.columns, then, columns, i)) {
+      before[i] = cache.before[then]!;
+      after[i] = cache.after[then]!;
       outs[i] = old[then]!;
     } else {
       const [made, next] = work(state, i);
@@ -77,9 +77,9 @@ export function fold<State, Out>(what: Fold<State, Out>): Out[] {
     }
     state = after[i]!;
   }
-  Object.assign(memory, { columns, before, after, outs: isNew ? outs : old, worked });
+  Object.assign(cache, { columns, before, after, outs: isNew ? outs : old, worked });
   end?.(state);
-  return memory.outs;
+  return cache.outs;
 }
 
 interface Ends {
@@ -145,13 +145,8 @@ function isBeside(old: readonly (readonly unknown[])[], then: number, now: reado
 }
 
 /** A fold whose steps hand nothing on. */
-export function each<Out>(
-  keys: readonly object[],
-  beside: readonly (readonly unknown[])[],
-  work: (index: number) => Out,
-  memory?: FoldMemory<null, Out>,
-): Out[] {
-  return fold<null, Out>({ keys, beside, start: null, same: () => true, work: (_, i) => [work(i), null], memory });
+export function each<Out>(keys: readonly object[], beside: readonly (readonly unknown[])[], work: (index: number) => Out, cache?: FoldCache<null, Out>): Out[] {
+  return fold<null, Out>({ keys, beside, start: null, same: () => true, work: (_, i) => [work(i), null], cache });
 }
 
 /** Lists one after the other as one: by hand, since this is done for whole passages at every edit. */

@@ -1,12 +1,13 @@
 import { startTransition, useEffect, useMemo, useReducer, useRef, useState } from "react";
-import { barGrid, barLength, type Place } from "../../core/edit/edit.ts";
+import { barGrid, type Place } from "../../core/edit/edit.ts";
 import { ticksAt } from "../../core/edit/range.ts";
+import { barLength } from "../../core/music/beats.ts";
 import { gcd, ticksOf } from "../../core/music/ticks.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { type Settings, settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
+import { useLook } from "../look/look.tsx";
 import { scrolled } from "../planner/use-plan.ts";
-import { useLook } from "../setup/look.tsx";
 import { BarView, COUNT_HEIGHT, SWING_HEIGHT, scoreHeight, segmentId } from "./BarView.tsx";
 import { type Drop, dropOf, type Spot } from "./drag.ts";
 import { type BarBox, barBoxes, LANE, type StepBox, scaleFor } from "./layout.ts";

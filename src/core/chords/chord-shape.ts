@@ -1,13 +1,13 @@
 /** A chord as it lies on the neck: one fret per string, string 1 first; null is a string that is not meant to sound. */
-export type Shape = readonly (number | null)[];
+export type ChordShape = readonly (number | null)[];
 
-export type ShapeResult = { ok: true; shape: Shape } | { ok: false; says: string };
+export type ChordShapeResult = { ok: true; shape: ChordShape } | { ok: false; says: string };
 
 /**
  * Reads a shape written from the lowest string up, as players do: "x02210", or with blanks where a fret has two digits,
  * "x 10 12 12 11 x". An x is a string that is not meant to sound.
  */
-export function parseShape(text: string, strings: number): ShapeResult {
+export function parseChordShape(text: string, strings: number): ChordShapeResult {
   const written = text.trim().toLowerCase();
   const marks = /\s/.test(written) ? written.split(/\s+/) : [...written];
   const wrong = marks.find((mark) => !/^(x|\d{1,2})$/.test(mark));
@@ -18,17 +18,17 @@ export function parseShape(text: string, strings: number): ShapeResult {
 }
 
 /** Writes a shape the way `parseShape` reads it. */
-export function shapeText(shape: Shape): string {
+export function chordShapeText(shape: ChordShape): string {
   const marks = [...shape].reverse().map((fret) => (fret === null ? "x" : String(fret)));
   return marks.join(marks.some((mark) => mark.length > 1) ? " " : "");
 }
 
 /** Whether a text is meant as a shape rather than as a name. */
-export function looksLikeShape(text: string): boolean {
+export function looksLikeChordShape(text: string): boolean {
   return /^[x\d\s]+$/i.test(text.trim());
 }
 
 /** What a shape plays, lowest string first. */
-export function notesOfShape(shape: Shape): { string: number; fret: number }[] {
+export function notesOfChordShape(shape: ChordShape): { string: number; fret: number }[] {
   return shape.flatMap((fret, s) => (fret === null ? [] : [{ string: s + 1, fret }])).reverse();
 }

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import loadHighs from "highs";
 import { documentOf, finished, planPassage, planStages, refinger } from "../core/engine.ts";
-import { EngineMemory } from "../core/engine-memory.ts";
+import { EngineCache } from "../core/engine-cache.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { planOf } from "../core/plan/planner.ts";
@@ -43,13 +43,13 @@ row(
   median(5, () => planStages(valid(sixteenthRiff(64)))),
   "aim 100 ms",
 );
-const memory = new EngineMemory();
+const cache = new EngineCache();
 row(
   "the same with shapes remembered (new bars throughout)",
-  median(9, () => planStages(structuredClone(riff), memory)),
+  median(9, () => planStages(structuredClone(riff), cache)),
   "",
 );
-const { problem } = planStages(riff, memory);
+const { problem } = planStages(riff, cache);
 row(
   "of that the dynamic programming",
   median(9, () => planOf(problem)),
@@ -71,7 +71,7 @@ row(
         : bar,
     );
     const edited = { ...riff, bars };
-    documentOf(edited, planStages(edited, memory), { memory });
+    documentOf(edited, planStages(edited, cache), { cache });
   }),
   "aim 16 ms",
 );
@@ -79,7 +79,7 @@ row(
 process.stdout.write("\nGrowth with length (all stages, shapes remembered)\n");
 for (const bars of [16, 64, 250, 500]) {
   const passage = valid(sixteenthRiff(bars));
-  const remembered = new EngineMemory();
+  const remembered = new EngineCache();
   const ms = median(3, () => planStages(structuredClone(passage), remembered));
   row(`${bars} bars`, ms, `${(ms / bars).toFixed(2)} ms a bar`);
 }
@@ -113,7 +113,7 @@ row(
 
 process.stdout.write("\nSound, six strings, 24 partials each, 44.1 kHz, on one core\n");
 for (const gain of ["clean", "edge", "high"] as const) {
-  const planned = planStages(riff, memory);
+  const planned = planStages(riff, cache);
   const seconds = 30;
   const ms = median(3, () => {
     const rendering = new Rendering(riff, planned, { damping: "none", gain, toMs: seconds * 1000 });
@@ -125,7 +125,7 @@ for (const gain of ["clean", "edge", "high"] as const) {
 }
 row(
   "first quarter of a second in the middle of 64 bars",
-  median(5, () => new Rendering(riff, planStages(riff, memory), { damping: "planned", fromMs: 60_000 }).take(11025)),
+  median(5, () => new Rendering(riff, planStages(riff, cache), { damping: "planned", fromMs: 60_000 }).take(11025)),
   "aim 300 ms with the plan",
 );
 
