@@ -3,10 +3,12 @@ import { join } from "node:path";
 import express, { type Express } from "express";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
+import { health } from "../api/wire.ts";
 import type { Backups } from "./backups/backups.ts";
 import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
+import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
 import { passageRoutes } from "./routes/passages.ts";
 import { setupRoutes } from "./routes/setup.ts";
@@ -49,7 +51,7 @@ export function createApp({ log, hosts, page }: AppOptions): App {
   app.use(guard(hosts));
   app.get("/api/health", (_request, response) => {
     response.setHeader("Cache-Control", "no-store");
-    response.json({ status: failure ? "failed" : api ? "ready" : "opening", ...(failure ? { reason: failure } : {}) });
+    reply(response, health, { status: failure ? "failed" : api ? "ready" : "opening", ...(failure ? { reason: failure } : {}) });
   });
   app.use("/api", express.json({ limit: LARGEST_BODY }), (request, response, next) => {
     response.setHeader("Cache-Control", "no-store");

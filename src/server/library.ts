@@ -1,30 +1,19 @@
 import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
+import type { StoredPassage } from "../api/wire.ts";
 import type { OriginalFile } from "../core/formats/backup/backup.ts";
 import { SCHOOL_KEYS, schoolOf } from "../core/hands/schools.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
 import type { Database } from "./database/open.ts";
-import { instruments, originals, passages, players, type StoredPassage } from "./database/schema.ts";
+import { instruments, originals, passages, players, type StoredDocument } from "./database/schema.ts";
 
-/** A passage with the version of the library's copy. */
-export interface Stored {
-  id: string;
-  version: number;
-  updatedAt: string;
-  openedAt: string | null;
-  deletedAt: string | null;
-  /** Name of the file it was imported from, where that was kept. */
-  original: string | null;
-  passage: Passage;
-}
-
-export type SaveResult = { outcome: "saved"; stored: Stored } | { outcome: "stale"; version: number } | { outcome: "missing" };
+export type SaveResult = { outcome: "saved"; stored: StoredPassage } | { outcome: "stale"; version: number } | { outcome: "missing" };
 
 /** All reading and writing of the library; every write is one transaction. */
 export class Library {
   constructor(private readonly db: Database) {}
 
-  async list(where: "shelf" | "bin"): Promise<Stored[]> {
+  async list(where: "shelf" | "bin"): Promise<StoredPassage[]> {
     const rows = await this.rows(where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt)).orderBy(
       desc(passages.updatedAt),
       passages.title,
@@ -32,7 +21,7 @@ export class Library {
     return rows.map(storedOf);
   }
 
-  async find(id: string): Promise<Stored | null> {
+  async find(id: string): Promise<StoredPassage | null> {
     const [row] = await this.rows(eq(passages.id, id));
     return row ? storedOf(row) : null;
   }
@@ -48,7 +37,7 @@ export class Library {
   }
 
   /** Adds a passage, with the file it came from if that is to be kept. */
-  async create(passage: Passage, original: OriginalFile | null = null): Promise<Stored> {
+  async create(passage: Passage, original: OriginalFile | null = null): Promise<StoredPassage> {
     const [id] = await this.createAll([passage], original);
     return (await this.find(id!))!;
   }
@@ -195,7 +184,7 @@ export function canonical(value: unknown): string {
   );
 }
 
-export function documentOf(passage: Passage): StoredPassage {
+export function documentOf(passage: Passage): StoredDocument {
   const { instrument: _instrument, player: _player, ...document } = passage;
   return document;
 }
@@ -206,11 +195,11 @@ function storedOf(row: {
   updatedAt: Date;
   openedAt: Date | null;
   deletedAt: Date | null;
-  document: StoredPassage;
+  document: StoredDocument;
   instrument: Instrument;
   player: Player;
   original: string | null;
-}): Stored {
+}): StoredPassage {
   return {
     id: row.id,
     version: row.version,

@@ -1,14 +1,5 @@
 import type { ErrorRequestHandler, Response } from "express";
-import type { Fault } from "../core/passage/parse.ts";
-
-/** RFC 9457 problem details. */
-export interface Problem {
-  status: number;
-  title: string;
-  detail?: string;
-  faults?: Fault[];
-  version?: number;
-}
+import type { Problem } from "../api/wire.ts";
 
 export function sendProblem(response: Response, problem: Problem): void {
   response

@@ -1,22 +1,10 @@
 import { and, asc, count, eq, ne, sql } from "drizzle-orm";
+import type { SetupItem, SetupKind } from "../api/wire.ts";
 import { parsePassage } from "../core/passage/parse.ts";
-import type { Instrument, Player } from "../core/passage/schema.ts";
+import type { Player } from "../core/passage/schema.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, passages, players } from "./database/schema.ts";
 import { canonical } from "./library.ts";
-
-/** The two kinds of things a player sets up: instruments, and ways to play. */
-export type SetupKind = "instruments" | "players";
-export type SetupValue<K extends SetupKind> = K extends "instruments" ? Instrument : Player;
-
-export interface SetupItem<K extends SetupKind> {
-  id: string;
-  name: string;
-  value: SetupValue<K>;
-  isDefault: boolean;
-  /** Passages that use it, those in the bin too. */
-  passages: number;
-}
 
 export type SetupResult<K extends SetupKind> =
   | { outcome: "done"; item: SetupItem<K>; changedPassages: number }
@@ -36,7 +24,7 @@ export class Setup {
     return this.items(kind, this.db);
   }
 
-  async create<K extends SetupKind>(kind: K, name: string, value: SetupValue<K>): Promise<SetupResult<K>> {
+  async create<K extends SetupKind>(kind: K, name: string, value: SetupItem<K>["value"]): Promise<SetupResult<K>> {
     const table = tableOf(kind);
     return this.db.transaction(async (tx) => {
       const [double] = await tx
@@ -52,7 +40,7 @@ export class Setup {
     });
   }
 
-  async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupValue<K>): Promise<SetupResult<K>> {
+  async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupItem<K>["value"]): Promise<SetupResult<K>> {
     const table = tableOf(kind);
     return this.db.transaction(async (tx): Promise<SetupResult<K>> => {
       const [now] = await tx.select({ canonical: table.canonical }).from(table).where(eq(table.id, id));

@@ -1,5 +1,5 @@
+import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
 import type { LibraryBackup } from "../../core/formats/backup/backup.ts";
-import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import type { OpenDatabase } from "../database/open.ts";
 import type { BackupFolder } from "./folder.ts";
 import { previewOf, restore } from "./restore.ts";

@@ -1,7 +1,7 @@
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
-import type { BackupReason, KeptBackup } from "../../core/formats/backup/restoring.ts";
 import { canonical } from "../library.ts";
 
 const MOST_KEPT = 7;

@@ -1,6 +1,6 @@
 import { eq, sql } from "drizzle-orm";
+import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../api/wire.ts";
 import type { BackedUpPassage, BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
-import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../core/formats/backup/restoring.ts";
 import type { Passage, Player } from "../../core/passage/schema.ts";
 import type { Database } from "../database/open.ts";
 import { instruments, originals, passages, players } from "../database/schema.ts";

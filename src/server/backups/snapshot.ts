@@ -1,7 +1,7 @@
 import type { PGlite } from "@electric-sql/pglite";
 import type { BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
 import { type Instrument, instrumentSchema, type Player, playerSchema } from "../../core/passage/schema.ts";
-import type { StoredPassage } from "../database/schema.ts";
+import type { StoredDocument } from "../database/schema.ts";
 
 type Reader = Pick<PGlite, "query">;
 
@@ -17,7 +17,7 @@ interface SetupRow {
 
 interface PassageRow {
   id: string;
-  document: StoredPassage;
+  document: StoredDocument;
   instrument_id: string;
   player_id: string;
   version: number;

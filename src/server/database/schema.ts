@@ -2,7 +2,7 @@ import { boolean, customType, index, integer, jsonb, pgTable, text, timestamp, u
 import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
 
 /** A passage without what it refers to: its instrument and its player have rows of their own. */
-export type StoredPassage = Omit<Passage, "instrument" | "player">;
+export type StoredDocument = Omit<Passage, "instrument" | "player">;
 
 const times = {
   createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
@@ -40,7 +40,7 @@ export const passages = pgTable(
   {
     id: uuid("id").primaryKey().defaultRandom(),
     title: text("title").notNull(),
-    document: jsonb("document").$type<StoredPassage>().notNull(),
+    document: jsonb("document").$type<StoredDocument>().notNull(),
     instrumentId: uuid("instrument_id")
       .notNull()
       .references(() => instruments.id),

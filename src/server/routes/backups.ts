@@ -1,13 +1,14 @@
 import { type Request, type Response, Router, raw } from "express";
 import { z } from "zod";
+import { doubles, keptBackups, restored, restorePreview } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import type { Backups } from "../backups/backups.ts";
 import { sendProblem } from "../problems.ts";
+import { reply } from "../reply.ts";
 
 const LARGEST_BACKUP = "300mb";
 const ZIP = "application/zip";
 const named = z.strictObject({ name: z.string() });
-const doubles = z.enum(["keep", "replace", "both"]);
 
 /** Backups of the library. A backup to look into or restore is sent as application/zip, or { name } names a kept one. */
 export function backupRoutes(backups: Backups): Router {
@@ -23,7 +24,7 @@ export function backupRoutes(backups: Backups): Router {
   });
 
   router.get("/backups", (_request, response) => {
-    response.json(backups.kept());
+    reply(response, keptBackups, backups.kept());
   });
 
   router.get("/backups/:name", (request, response) => {
@@ -34,14 +35,14 @@ export function backupRoutes(backups: Backups): Router {
 
   router.post("/restore/preview", zip, async (request, response) => {
     const backup = backupIn(request, response);
-    if (backup) response.json(await backups.preview(backup));
+    if (backup) reply(response, restorePreview, await backups.preview(backup));
   });
 
   router.post("/restore", zip, async (request, response) => {
     const choice = doubles.safeParse(request.query.doubles ?? "keep");
     if (!choice.success) return sendProblem(response, { status: 422, title: "What about doubles?", detail: "doubles is one of keep, replace and both." });
     const backup = backupIn(request, response);
-    if (backup) response.json(await backups.restore(backup, choice.data));
+    if (backup) reply(response, restored, await backups.restore(backup, choice.data));
   });
 
   /** The backup that a request sends or names; null when the answer has been given. */

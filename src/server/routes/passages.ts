@@ -1,12 +1,14 @@
 import { type Request, type Response, Router, raw } from "express";
 import { z } from "zod";
+import { type ListedPassage, limits, listedPassages, planSummary, type StoredPassage } from "../../api/wire.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { readBytes, writeBytes } from "../../core/formats/files.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
 import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
-import type { Library, Stored } from "../library.ts";
+import type { Library } from "../library.ts";
 import { sendProblem } from "../problems.ts";
+import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
 
 const id = z.uuid();
@@ -32,7 +34,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
 
   router.get("/passages", async (request, response) => {
     const stored = await library.list(request.query.bin === undefined ? "shelf" : "bin");
-    response.json(stored.map(listed));
+    reply(response, listedPassages, stored.map(listed));
   });
 
   router.post("/passages", async (request, response) => {
@@ -80,13 +82,13 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   router.get("/passages/:id/summary", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
-    response.json(await summaries.of(stored.passage));
+    reply(response, planSummary, await summaries.of(stored.passage));
   });
 
   router.get("/passages/:id/limits", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
-    response.json(await summaries.limitsOf(stored.passage));
+    reply(response, limits, await summaries.limitsOf(stored.passage));
   });
 
   router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), async (request, response) => {
@@ -129,7 +131,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
 }
 
 /** What a list needs of a passage; the music itself is fetched when it is opened. */
-function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage }: Stored) {
+function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage }: StoredPassage): ListedPassage {
   const { title, tags, tempo, goalTempo, instrument, bars } = passage;
   return {
     id,
@@ -148,8 +150,9 @@ function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage
   };
 }
 
-function send(response: Response, stored: Stored): void {
+function send(response: Response, stored: StoredPassage): void {
   response.setHeader("ETag", `"${stored.version}"`);
+  // What the library holds has been read by the schema on its way in; the page reads it once more.
   response.json(stored);
 }
 

@@ -1,14 +1,9 @@
 import { type Response, Router } from "express";
 import { z } from "zod";
-import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
+import { changedSetup, type SetupKind, setupBodies, setupItems } from "../../api/wire.ts";
 import { sendProblem } from "../problems.ts";
-import type { Setup, SetupKind, SetupResult } from "../setup.ts";
-
-const name = z.string().trim().min(1).max(80);
-const BODIES = {
-  instruments: z.strictObject({ name, value: instrumentSchema }),
-  players: z.strictObject({ name, value: playerSchema }),
-} as const;
+import { reply } from "../reply.ts";
+import type { Setup, SetupResult } from "../setup.ts";
 
 const FIRST_NAMES = { instruments: "instrument", players: "player" } as const;
 
@@ -22,8 +17,8 @@ export function setupRoutes(setup: Setup): Router {
   for (const kind of ["instruments", "players"] as const) {
     router.get(`/${kind}`, async (_request, response) => {
       const items = await setup.list(kind);
-      // The value is told under its first name too: others read it there.
-      response.json(items.map((item) => ({ ...item, [FIRST_NAMES[kind]]: item.value })));
+      // The value stands under its first name too: others read it there.
+      response.json(setupItems[kind].parse(items).map((item) => ({ ...item, [FIRST_NAMES[kind]]: item.value })));
     });
     router.post(`/${kind}`, async (request, response) => {
       const body = readBody(kind, request.body, response);
@@ -53,7 +48,7 @@ export function setupRoutes(setup: Setup): Router {
 }
 
 function readBody<K extends SetupKind>(kind: K, raw: unknown, response: Response) {
-  const read = BODIES[kind].safeParse(raw);
+  const read = setupBodies[kind].safeParse(raw);
   if (read.success) return read.data as { name: string; value: never };
   const faults = read.error.issues.map((issue) => ({ place: `/${issue.path.join("/")}`, says: issue.message }));
   sendProblem(response, { status: 422, title: "Not valid", faults });
@@ -61,7 +56,7 @@ function readBody<K extends SetupKind>(kind: K, raw: unknown, response: Response
 }
 
 function answer(response: Response, result: SetupResult<SetupKind>): void {
-  if (result.outcome === "done") response.json({ ...result.item, changedPassages: result.changedPassages });
+  if (result.outcome === "done") reply(response, changedSetup, { ...result.item, changedPassages: result.changedPassages });
   else if (result.outcome === "missing") notFound(response);
   else if (result.outcome === "double")
     sendProblem(response, { status: 409, title: "You have this one already", detail: `It is the same as "${result.name}".` });

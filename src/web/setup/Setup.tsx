@@ -1,14 +1,13 @@
 import { Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useDispatch } from "react-redux";
+import type { SetupItem, SetupKind } from "../../api/wire.ts";
 import { SCHOOL_KEYS, schoolOf } from "../../core/hands/schools.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import {
-  type SetupItem,
-  type SetupKind,
   troubleOf,
   useChangeSetupMutation,
   useCreateSetupMutation,
@@ -93,17 +92,17 @@ function describePlayer(player: Player): string {
   return chosen.length > 0 ? chosen.join("; ") : "the usual way with everything";
 }
 
-function Items<T>({
+function Items<K extends SetupKind>({
   kind,
   query,
   describe,
   onEdit,
   onNew,
 }: {
-  kind: SetupKind;
-  query: { data?: SetupItem<T>[] | undefined; error?: unknown; isLoading: boolean; refetch(): unknown };
-  describe(value: T): string;
-  onEdit(item: SetupItem<T>): void;
+  kind: K;
+  query: { data?: SetupItem<K>[] | undefined; error?: unknown; isLoading: boolean; refetch(): unknown };
+  describe(value: SetupItem<K>["value"]): string;
+  onEdit(item: SetupItem<K>): void;
   onNew(): void;
 }) {
   const [setDefault] = useSetDefaultMutation();

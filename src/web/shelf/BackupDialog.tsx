@@ -1,7 +1,7 @@
 import { format, formatDistanceToNow } from "date-fns";
 import { Download } from "lucide-react";
 import { useState } from "react";
-import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
+import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";

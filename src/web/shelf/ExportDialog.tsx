@@ -1,8 +1,8 @@
 import { useState } from "react";
+import type { ListedPassage } from "../../api/wire.ts";
 import { type Extension, WRITTEN } from "../../core/formats/written.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
-import type { ListedPassage } from "../store/api.ts";
 import { useExport } from "./use-export.ts";
 
 /** Passages saved as files, in any format that is written; tells what the format could not hold. */

@@ -4,10 +4,11 @@ import { Archive, ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-re
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
+import type { ListedPassage } from "../../api/wire.ts";
 import { limitsWords } from "../../core/words/limits.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { api, type ListedPassage, troubleOf, useBinMutation, useCreateMutation, useLimitsQuery, useListQuery, useSummaryQuery } from "../store/api.ts";
+import { api, troubleOf, useBinMutation, useCreateMutation, useLimitsQuery, useListQuery, useSummaryQuery } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";

@@ -1,34 +1,23 @@
 import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
-import type { Limits } from "../../core/document/plan.ts";
-import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../core/formats/backup/restoring.ts";
-import type { InstrumentKind } from "../../core/music/instruments.ts";
+import type { z } from "zod";
+import {
+  changedSetup,
+  type Doubles,
+  health,
+  keptBackups,
+  limits,
+  listedPassages,
+  planSummary,
+  problem,
+  restored,
+  restorePreview,
+  type SetupKind,
+  savedPassage,
+  setupItems,
+  storedPassage,
+} from "../../api/wire.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
-import type { PlanSummary } from "../../core/summary.ts";
-
-export interface ListedPassage {
-  id: string;
-  version: number;
-  updatedAt: string;
-  openedAt: string | null;
-  deletedAt: string | null;
-  /** Name of the file it came from, where that is kept. */
-  original: string | null;
-  title: string;
-  tags: string[];
-  tempo: number;
-  goalTempo: number | null;
-  kind: InstrumentKind;
-  strings: number;
-  bars: number;
-}
-
-export interface StoredPassage {
-  id: string;
-  version: number;
-  updatedAt: string;
-  passage: Passage;
-}
 
 /** A backup out of a file, or the name of a kept one. */
 export type BackupSource = File | { name: string };
@@ -37,25 +26,15 @@ function restoreBody(from: BackupSource) {
   return from instanceof File ? { body: from, headers: { "Content-Type": "application/zip" } } : { body: from };
 }
 
-/** An instrument or a player of the setup. */
-export interface SetupItem<T> {
-  id: string;
-  name: string;
-  value: T;
-  isDefault: boolean;
-  passages: number;
-}
-
-export type SetupKind = "instruments" | "players";
 interface SetupBody {
   kind: SetupKind;
   name: string;
   value: Instrument | Player;
 }
 
-export interface Health {
-  status: "opening" | "ready" | "failed";
-  reason?: string;
+/** A schema for answers. What it fills in is there already, so that for the store both sides of it are alike. */
+function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
+  return schema as z.ZodType<T, T>;
 }
 
 /** The server's state. Passages being edited live in the edit slice, not here. */
@@ -64,45 +43,86 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
   tagTypes: ["shelf", "bin", "setup", "backups"],
   endpoints: (build) => ({
-    health: build.query<Health, void>({ query: () => "health" }),
-    list: build.query<ListedPassage[], "shelf" | "bin">({
+    health: build.query<z.output<typeof health>, void>({
+      responseSchema: answerOf(health),
+      query: () => "health",
+    }),
+    list: build.query<z.output<typeof listedPassages>, "shelf" | "bin">({
+      responseSchema: answerOf(listedPassages),
       query: (where) => (where === "bin" ? "passages?bin" : "passages"),
       providesTags: (_result, _error, where) => [where],
     }),
-    summary: build.query<PlanSummary, { id: string; version: number }>({ query: ({ id }) => `passages/${id}/summary`, keepUnusedDataFor: 3600 }),
-    limits: build.query<Limits, { id: string; version: number }>({
+    summary: build.query<z.output<typeof planSummary>, { id: string; version: number }>({
+      responseSchema: answerOf(planSummary),
+      query: ({ id }) => `passages/${id}/summary`,
+      keepUnusedDataFor: 3600,
+    }),
+    limits: build.query<z.output<typeof limits>, { id: string; version: number }>({
+      responseSchema: answerOf(limits),
       query: ({ id }) => `passages/${id}/limits`,
       keepUnusedDataFor: 3600,
     }),
-    passage: build.query<StoredPassage, string>({ query: (id) => `passages/${id}`, keepUnusedDataFor: 0 }),
-    create: build.mutation<StoredPassage, PassageInput>({
+    passage: build.query<z.output<typeof storedPassage>, string>({
+      responseSchema: answerOf(storedPassage),
+      query: (id) => `passages/${id}`,
+      keepUnusedDataFor: 0,
+    }),
+    create: build.mutation<z.output<typeof storedPassage>, PassageInput>({
+      responseSchema: answerOf(storedPassage),
       query: (body) => ({ url: "passages", method: "POST", body }),
       invalidatesTags: ["shelf"],
     }),
     /** A file read by the server as the page has read it; under the name in `keep` it stays with the passage. */
-    importFile: build.mutation<StoredPassage, { bytes: Uint8Array; part?: number | undefined; grid?: string | undefined; keep?: string | undefined }>({
+    importFile: build.mutation<
+      z.output<typeof storedPassage>,
+      { bytes: Uint8Array; part?: number | undefined; grid?: string | undefined; keep?: string | undefined }
+    >({
+      responseSchema: answerOf(storedPassage),
       query: ({ bytes, ...params }) => ({ url: "import", method: "POST", params, body: bytes, headers: { "Content-Type": "application/octet-stream" } }),
       invalidatesTags: ["shelf"],
     }),
-    backups: build.query<KeptBackup[], void>({ query: () => "backups", providesTags: ["backups"] }),
-    previewRestore: build.mutation<RestorePreview, BackupSource>({ query: (from) => ({ url: "restore/preview", method: "POST", ...restoreBody(from) }) }),
-    restoreBackup: build.mutation<Restored, { from: BackupSource; doubles: Doubles }>({
+    backups: build.query<z.output<typeof keptBackups>, void>({
+      responseSchema: answerOf(keptBackups),
+      query: () => "backups",
+      providesTags: ["backups"],
+    }),
+    previewRestore: build.mutation<z.output<typeof restorePreview>, BackupSource>({
+      responseSchema: answerOf(restorePreview),
+      query: (from) => ({ url: "restore/preview", method: "POST", ...restoreBody(from) }),
+    }),
+    restoreBackup: build.mutation<z.output<typeof restored>, { from: BackupSource; doubles: Doubles }>({
+      responseSchema: answerOf(restored),
       query: ({ from, doubles }) => ({ url: "restore", method: "POST", params: { doubles }, ...restoreBody(from) }),
       invalidatesTags: ["shelf", "bin", "setup", "backups"],
     }),
-    save: build.mutation<StoredPassage, { id: string; basedOn: number; passage: Passage }>({
+    save: build.mutation<z.output<typeof savedPassage>, { id: string; basedOn: number; passage: Passage }>({
+      responseSchema: answerOf(savedPassage),
       query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["shelf", "setup"],
     }),
     bin: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}`, method: "DELETE" }), invalidatesTags: ["shelf", "bin"] }),
-    restore: build.mutation<StoredPassage, string>({ query: (id) => ({ url: `passages/${id}/restore`, method: "POST" }), invalidatesTags: ["shelf", "bin"] }),
-    instruments: build.query<SetupItem<Instrument>[], void>({ query: () => "instruments", providesTags: ["setup"] }),
-    players: build.query<SetupItem<Player>[], void>({ query: () => "players", providesTags: ["setup"] }),
-    createSetup: build.mutation<SetupItem<unknown>, SetupBody>({
+    restore: build.mutation<z.output<typeof savedPassage>, string>({
+      responseSchema: answerOf(savedPassage),
+      query: (id) => ({ url: `passages/${id}/restore`, method: "POST" }),
+      invalidatesTags: ["shelf", "bin"],
+    }),
+    instruments: build.query<z.output<typeof setupItems.instruments>, void>({
+      responseSchema: answerOf(setupItems.instruments),
+      query: () => "instruments",
+      providesTags: ["setup"],
+    }),
+    players: build.query<z.output<typeof setupItems.players>, void>({
+      responseSchema: answerOf(setupItems.players),
+      query: () => "players",
+      providesTags: ["setup"],
+    }),
+    createSetup: build.mutation<z.output<typeof changedSetup>, SetupBody>({
+      responseSchema: answerOf(changedSetup),
       query: ({ kind, ...body }) => ({ url: kind, method: "POST", body }),
       invalidatesTags: ["setup"],
     }),
-    changeSetup: build.mutation<SetupItem<unknown> & { changedPassages: number }, SetupBody & { id: string }>({
+    changeSetup: build.mutation<z.output<typeof changedSetup>, SetupBody & { id: string }>({
+      responseSchema: answerOf(changedSetup),
       query: ({ kind, id, ...body }) => ({ url: `${kind}/${id}`, method: "PUT", body }),
       invalidatesTags: ["setup", "shelf", "bin"],
     }),
@@ -144,13 +164,10 @@ export const {
 export function troubleOf(error: unknown): { title: string; says?: string; faults: Fault[]; status: number | null } {
   const known = error as FetchBaseQueryError | undefined;
   if (known && typeof known.status === "number") {
-    const problem = (known.data ?? {}) as { title?: string; detail?: string; faults?: Fault[] };
-    return {
-      title: problem.title ?? `The server answered ${known.status}`,
-      ...(problem.detail ? { says: problem.detail } : {}),
-      faults: problem.faults ?? [],
-      status: known.status,
-    };
+    const read = problem.safeParse(known.data);
+    if (!read.success) return { title: `The server answered ${known.status}`, faults: [], status: known.status };
+    const { title, detail, faults = [] } = read.data;
+    return { title, ...(detail ? { says: detail } : {}), faults, status: known.status };
   }
   return {
     title: "The server cannot be reached",

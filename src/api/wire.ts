@@ -1,0 +1,126 @@
+import { z } from "zod";
+import type { Limits } from "../core/document/plan.ts";
+import type { Posture } from "../core/drawing/marks.ts";
+import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
+import { instrumentSchema, passageSchema, playerSchema } from "../core/passage/schema.ts";
+import type { PlanSummary } from "../core/summary.ts";
+
+/** What server and page say to each other. The server answers through these schemas, and the page takes no answer that does not fit them. */
+
+const id = z.uuid();
+const moment = z.iso.datetime();
+const count = z.int().min(0);
+
+export const health = z.object({ status: z.enum(["opening", "ready", "failed"]), reason: z.string().optional() });
+
+/** What a list needs of a passage; the music itself is fetched when it is opened. */
+export const listedPassage = z.object({
+  id,
+  version: count,
+  updatedAt: moment,
+  openedAt: moment.nullable(),
+  deletedAt: moment.nullable(),
+  /** Name of the file it came from, where that is kept. */
+  original: z.string().nullable(),
+  title: z.string(),
+  tags: z.array(z.string()),
+  tempo: z.number(),
+  goalTempo: z.number().nullable(),
+  kind: z.enum(INSTRUMENT_KINDS),
+  strings: count,
+  bars: count,
+});
+export type ListedPassage = z.infer<typeof listedPassage>;
+export const listedPassages = z.array(listedPassage);
+
+/** That a passage was saved, and as which version. */
+export const savedPassage = z.object({ id, version: count, updatedAt: moment });
+export type SavedPassage = z.infer<typeof savedPassage>;
+
+/** A passage with the version of the library's copy. */
+export const storedPassage = listedPassage.pick({ id: true, version: true, updatedAt: true, openedAt: true, deletedAt: true, original: true }).extend({
+  passage: passageSchema,
+});
+export type StoredPassage = z.infer<typeof storedPassage>;
+
+/** An instrument or a player of the setup, and how many passages use it, those in the bin too. */
+const setupItem = z.object({ id, name: z.string(), isDefault: z.boolean(), passages: count });
+export const setupItems = {
+  instruments: z.array(setupItem.extend({ value: instrumentSchema })),
+  players: z.array(setupItem.extend({ value: playerSchema })),
+} as const;
+/** The two kinds of things a player sets up. */
+export type SetupKind = keyof typeof setupItems;
+export type SetupItem<K extends SetupKind = SetupKind> = z.infer<(typeof setupItems)[K]>[number];
+
+/** An instrument or a player after a change, and how many passages it reached. */
+export const changedSetup = setupItem.extend({ value: z.union([instrumentSchema, playerSchema]), changedPassages: count });
+
+const name = z.string().trim().min(1).max(80);
+/** What is sent to make or change one. */
+export const setupBodies = {
+  instruments: z.strictObject({ name, value: instrumentSchema }),
+  players: z.strictObject({ name, value: playerSchema }),
+} as const;
+
+const limit = z.object({ tempo: z.number(), bar: z.int().optional(), at: z.string().optional(), says: z.string() }).nullable();
+export const limits = z.object({ hands: limit, clean: limit }) as z.ZodType<Limits>;
+
+const strings = z.array(z.int());
+const posture = z.object({
+  count,
+  marks: z.array(z.looseObject({ hand: z.string(), part: z.string(), strings })),
+  blows: z.array(z.looseObject({ way: z.string(), strings })),
+  bends: z.array(z.object({ string: z.int(), fret: z.int(), towardsTreble: z.boolean() })),
+  states: z.array(z.string()),
+  position: z.number(),
+}) as unknown as z.ZodType<Posture>;
+export const planSummary = z.object({
+  strays: count,
+  issues: count,
+  hands: posture.nullable(),
+  miniature: z.array(z.object({ at: z.number(), width: z.number(), states: z.array(z.string()) })),
+}) as z.ZodType<PlanSummary>;
+
+/** A backup that the server keeps, and why it was written. */
+export const keptBackup = z.object({ name: z.string(), savedAt: moment, reason: z.enum(["daily", "migration", "restore"]), bytes: count });
+export type KeptBackup = z.infer<typeof keptBackup>;
+export type BackupReason = KeptBackup["reason"];
+export const keptBackups = z.array(keptBackup);
+
+/** What is done with a passage that is here and in the backup, but not the same. */
+export const doubles = z.enum(["keep", "replace", "both"]);
+export type Doubles = z.infer<typeof doubles>;
+
+/** What a restore would do with a passage of the backup. */
+const restoreItem = z.object({
+  id: z.string(),
+  title: z.string(),
+  /** `new`: not here; `same`: here already; `binned`: here, but in the bin; `double`: here with another content. */
+  state: z.enum(["new", "same", "binned", "double"]),
+  /** Whether it lies in the bin in the backup. */
+  inBin: z.boolean(),
+  updatedAt: z.string(),
+  /** The one that is here, for doubles. */
+  here: z.object({ title: z.string(), updatedAt: z.string(), inBin: z.boolean() }).nullable(),
+});
+export type RestoreItem = z.infer<typeof restoreItem>;
+export const restorePreview = z.object({
+  savedAt: z.string(),
+  passages: z.array(restoreItem),
+  /** Named instruments and players that are not here yet. */
+  newSetups: z.array(z.string()),
+});
+export type RestorePreview = z.infer<typeof restorePreview>;
+export const restored = z.object({ added: count, replaced: count, leftAsTheyAre: count });
+export type Restored = z.infer<typeof restored>;
+
+/** RFC 9457 problem details, as every refusal is told. */
+export const problem = z.object({
+  status: z.int(),
+  title: z.string(),
+  detail: z.string().optional(),
+  faults: z.array(z.object({ place: z.string(), says: z.string() })).optional(),
+  version: z.int().optional(),
+});
+export type Problem = z.infer<typeof problem>;
