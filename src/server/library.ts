@@ -4,6 +4,7 @@ import type { OriginalFile } from "../core/formats/backup/backup.ts";
 import { SCHOOL_KEYS, schoolOf } from "../core/hands/schools.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
+import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, originals, passages, players, type StoredDocument } from "./database/schema.ts";
 
@@ -173,15 +174,6 @@ function playerName(player: Player): string {
     return chosen ? [`${short}: ${chosen.says}`] : [];
   });
   return ["Player", ...ways].join(", ");
-}
-
-/** JSON with sorted keys: equal values have equal text. */
-export function canonical(value: unknown): string {
-  return JSON.stringify(value, (_key, inner: unknown) =>
-    inner !== null && typeof inner === "object" && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : inner,
-  );
 }
 
 export function documentOf(passage: Passage): StoredDocument {

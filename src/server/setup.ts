@@ -2,9 +2,9 @@ import { and, asc, count, eq, ne, sql } from "drizzle-orm";
 import type { SetupItem, SetupKind } from "../api/wire.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Player } from "../core/passage/schema.ts";
+import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, passages, players } from "./database/schema.ts";
-import { canonical } from "./library.ts";
 
 export type SetupResult<K extends SetupKind> =
   | { outcome: "done"; item: SetupItem<K>; changedPassages: number }

@@ -3,7 +3,7 @@ import { Worker } from "node:worker_threads";
 import type { Limits } from "../core/document/plan.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import type { PlanSummary } from "../core/summary.ts";
-import { canonical } from "./library.ts";
+import { canonical } from "./canonical.ts";
 import type { FigureKind, FigureOf } from "./summary-worker.ts";
 
 /** Raised when plans come out differently, so that remembered summaries are made anew. */

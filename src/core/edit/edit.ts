@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { barLength } from "../music/beats.ts";
 import { isTempo } from "../music/tempo.ts";
 import { fractionOf, gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
@@ -93,9 +94,8 @@ function setMeter(passage: Passage, at: number, meter: Passage["bars"][number]["
 }
 
 function togglePin(passage: Passage, pin: Pin): boolean {
-  const same = (other: Pin) => JSON.stringify(other) === JSON.stringify(pin);
   const pins = passage.pins ?? [];
-  const left = pins.filter((other) => !same(other));
+  const left = pins.filter((other) => !equal(other, pin));
   if (left.length === pins.length) left.push(pin);
   if (left.length === 0) delete passage.pins;
   else passage.pins = left;

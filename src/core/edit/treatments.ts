@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { current, isDraft } from "immer";
 import type { Bar, Passage, Stroke, Treatment } from "../passage/schema.ts";
 import { passageSchema } from "../passage/schema.ts";
@@ -46,15 +47,18 @@ export function promoteTreatment(passage: Passage, id: string): boolean {
   return true;
 }
 
-/** Whether two versions are the same music, whatever the order of their fields. */
+/** Whether two versions are the same music: what is left out in one may stand in the other as it is usual. */
 function isSame(a: readonly Bar[], b: readonly Bar[]): boolean {
-  const sorted = (value: unknown): unknown => {
-    if (Array.isArray(value)) return value.map(sorted);
-    if (value === null || typeof value !== "object") return value;
-    const entries = Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1));
-    return entries.filter(([, v]) => v !== undefined && v !== false && v !== "play" && v !== "open").map(([k, v]) => [k, sorted(v)]);
-  };
-  return JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+  return equal(withoutUsual(a), withoutUsual(b));
+}
+
+const USUAL: ReadonlySet<unknown> = new Set([undefined, false, "play", "open"]);
+
+function withoutUsual(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(withoutUsual);
+  if (value === null || typeof value !== "object") return value;
+  const left = Object.entries(value).filter(([, field]) => !USUAL.has(field));
+  return Object.fromEntries(left.map(([name, field]) => [name, withoutUsual(field)]));
 }
 
 function nameBefore({ treatments = [] }: Passage): string {

@@ -1,3 +1,4 @@
+import { csvFormatRow } from "d3-dsv";
 import type { PlanDocument, TouchedBy } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -54,11 +55,10 @@ export function writeCsv(passage: Passage, plan: PlanDocument): string {
       ];
     });
   });
-  return [COLUMNS, ...rows].map((row) => `${row.map(quoted).join(",")}\r\n`).join("");
+  return [COLUMNS, ...rows].map((row) => `${csvFormatRow(row.map(harmless))}\r\n`).join("");
 }
 
-/** A field that holds a sign of the format stands in quotes; one that a spreadsheet would take for a formula gets a blank. */
-function quoted(field: string | number): string {
-  const text = typeof field === "string" && /^[=+\-@]/.test(field) ? ` ${field}` : String(field);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+/** What a spreadsheet would take for a formula gets a blank. */
+function harmless(field: string | number): string {
+  return typeof field === "string" && /^[=+\-@]/.test(field) ? ` ${field}` : String(field);
 }

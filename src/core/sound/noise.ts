@@ -1,3 +1,5 @@
+import { uniformFloat32 } from "pure-rand/distribution/uniformFloat32";
+import { xoroshiro128plus } from "pure-rand/generator/xoroshiro128plus";
 import type { Noise } from "./score.ts";
 
 /** Short noises of strokes: amplitude against a full pluck, decay in ms, and how bright (0 to 1). From memory, adjustable. */
@@ -14,26 +16,14 @@ export function noiseOf(kind: Noise, seed: number, sampleRate: number): Float32A
   const { level, decayMs, bright } = NOISES[kind];
   const length = Math.round((sampleRate * decayMs * 6) / 1000);
   const samples = new Float32Array(length);
-  const random = mulberry(seed);
+  const random = xoroshiro128plus(seed);
   let low = 0;
   for (let i = 0; i < length; i++) {
-    low += bright * (random() * 2 - 1 - low);
+    low += bright * (uniformFloat32(random) * 2 - 1 - low);
     const ms = (i * 1000) / sampleRate;
     const rise = Math.min(1, ms / 0.5);
     const fall = Math.exp(-ms / decayMs) * (1 - i / length);
     samples[i] = level * low * rise * fall;
   }
   return samples;
-}
-
-/** Mulberry32, a small seeded generator of numbers from 0 to 1. */
-function mulberry(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
 }

@@ -2,7 +2,7 @@ import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, rea
 import { join } from "node:path";
 import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
-import { canonical } from "../library.ts";
+import { canonical } from "../canonical.ts";
 
 const MOST_KEPT = 7;
 const DAY_MS = 24 * 60 * 60 * 1000;

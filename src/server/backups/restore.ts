@@ -2,9 +2,10 @@ import { eq, sql } from "drizzle-orm";
 import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../api/wire.ts";
 import type { BackedUpPassage, BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
 import type { Passage, Player } from "../../core/passage/schema.ts";
+import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
 import { instruments, originals, passages, players } from "../database/schema.ts";
-import { canonical, documentOf, removeUnneeded } from "../library.ts";
+import { documentOf, removeUnneeded } from "../library.ts";
 
 type Reader = Pick<Database, "select">;
 

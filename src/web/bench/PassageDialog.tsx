@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { useState } from "react";
 import type { Edit } from "../../core/edit/edit.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
@@ -21,10 +22,9 @@ export function PassageDialog({ passage, bar, onEdit, onClose }: { passage: Pass
     setRefused(
       onEdit({ kind: "set-head", head }) ? "" : "That does not fit this music: it uses a string or a fret that is not there then. Nothing was changed.",
     );
-  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   const instrumentChoices: { id: string; name: string; value: Instrument }[] = [
     ...instruments,
-    ...INSTRUMENT_PRESETS.filter((p) => !instruments.some((own) => same(own.value, p.instrument))).map((p) => ({
+    ...INSTRUMENT_PRESETS.filter((p) => !instruments.some((own) => equal(own.value, p.instrument))).map((p) => ({
       id: p.name,
       name: p.name,
       value: p.instrument,
@@ -36,13 +36,13 @@ export function PassageDialog({ passage, bar, onEdit, onClose }: { passage: Pass
       <div className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
         <Choice
           label="Instrument"
-          value={instrumentChoices.find((c) => same(c.value, passage.instrument))?.id ?? ""}
+          value={instrumentChoices.find((c) => equal(c.value, passage.instrument))?.id ?? ""}
           options={instrumentChoices.map((c) => ({ value: c.id, says: c.name }))}
           onChoose={(id) => set({ instrument: instrumentChoices.find((c) => c.id === id)!.value })}
         />
         <Choice
           label="Player"
-          value={playerChoices.find((c) => same(c.value, passage.player))?.id ?? ""}
+          value={playerChoices.find((c) => equal(c.value, passage.player))?.id ?? ""}
           options={playerChoices.map((c) => ({ value: c.id, says: c.name }))}
           onChoose={(id) => set({ player: playerChoices.find((c) => c.id === id)!.value })}
         />

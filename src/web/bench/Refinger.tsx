@@ -1,47 +1,31 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect } from "react";
 import { useDispatch } from "react-redux";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { JobAnswer, JobRequest } from "../jobs/protocol.ts";
+import { useJob } from "../jobs/use-job.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 
 /** Seeks other fingers and places for the whole passage; shows how far it is and can be stopped. */
 export function Refinger({ passage, onFound }: { passage: Passage; onFound(bars: Passage["bars"]): void }) {
   const dispatch = useDispatch<Dispatch>();
-  const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
-  const worker = useRef<Worker | null>(null);
-
-  const stop = () => {
-    worker.current?.terminate();
-    worker.current = null;
-    setProgress(null);
-  };
+  const { progress, failed, run, stop } = useJob();
   // What is found for an older version would undo what was written meanwhile.
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new passage ends the search
   useEffect(() => stop, [passage]);
+  useEffect(() => {
+    if (failed) dispatch(notify({ says: `Re-fingering failed: ${failed}` }));
+  }, [failed, dispatch]);
 
-  const start = () => {
-    const made = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
-    worker.current = made;
-    setProgress({ done: 0, of: 0 });
-    const end = (says: string) => {
-      stop();
-      dispatch(notify({ says }));
-    };
-    made.onerror = (event) => end(`Re-fingering failed: ${event.message}`);
-    made.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
-      if (data.kind === "progress") setProgress({ done: data.done, of: data.of });
-      else if (data.kind === "failed") end(`Re-fingering failed: ${data.says}`);
-      else if (data.kind === "refingered") {
-        if (data.changes.length === 0) return end("Re-fingered: no other finger or place does better.");
-        end(
-          `${data.changes.length} change${data.changes.length === 1 ? "" : "s"}: stray rings ${data.before} before, ${data.after} now. Undo takes them back.`,
-        );
-        onFound(data.bars);
-      }
-    };
-    made.postMessage({ kind: "refinger", passage } satisfies JobRequest);
-  };
+  const start = () =>
+    run(
+      (jobs, onProgress) => jobs.refinger(passage, onProgress),
+      ({ bars, changes, before, after }) => {
+        if (changes.length === 0) return dispatch(notify({ says: "Re-fingered: no other finger or place does better." }));
+        const count = `${changes.length} change${changes.length === 1 ? "" : "s"}`;
+        dispatch(notify({ says: `${count}: stray rings ${before} before, ${after} now. Undo takes them back.` }));
+        onFound(bars);
+      },
+    );
 
   if (progress === null)
     return (

@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { useEffect, useState } from "react";
 import { AUDIBLE_DB } from "../../core/acoustics/constants.ts";
 import { heardStrays, type Limit, type PlanDocument, type PlannedStep, type Stray, type TouchedBy, type WhyNot } from "../../core/document/plan.ts";
@@ -169,7 +170,7 @@ function PinButtons({
   pins: readonly Pin[];
   onPin(pin: Pin): void;
 }) {
-  const isSet = (pin: Pin) => pins.some((other) => JSON.stringify(other) === JSON.stringify(pin));
+  const isSet = (pin: Pin) => pins.some((other) => equal(other, pin));
   return (["demand", "ban"] as const).map((want) => {
     const pin = pinOf(want, touch);
     const says = want === "demand" ? "keep it" : "not so";

@@ -1,10 +1,11 @@
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { useDispatch } from "react-redux";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import type { WavDepth } from "../../core/sound/wav.ts";
-import type { JobAnswer, JobRequest } from "../jobs/protocol.ts";
+import { useJob } from "../jobs/use-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
+import { download, fileName } from "../parts/download.ts";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -21,43 +22,19 @@ export function SaveSound({ passage, damping, string, onClose }: { passage: Pass
   const [way, setWay] = useState<Damping>(damping);
   const [alone, setAlone] = useState(string === null ? "all" : String(string));
   const [depth, setDepth] = useState<WavDepth>("16");
-  const [progress, setProgress] = useState<number | null>(null);
-  const [failed, setFailed] = useState<string | null>(null);
-  const worker = useRef<Worker | null>(null);
+  const { progress, failed, run, stop } = useJob();
   const dispatch = useDispatch<Dispatch>();
-  const stop = () => {
-    worker.current?.terminate();
-    worker.current = null;
-    setProgress(null);
-  };
-  useEffect(() => () => worker.current?.terminate(), []);
 
-  const save = () => {
-    stop();
-    setFailed(null);
-    setProgress(0);
-    const made = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
-    worker.current = made;
-    const fail = (says: string) => {
-      stop();
-      setFailed(says);
-    };
-    made.onerror = (event) => fail(event.message || "the work stopped");
-    made.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
-      if (data.kind === "progress") setProgress(data.of > 0 ? data.done / data.of : 0);
-      else if (data.kind === "failed") fail(data.says);
-      else if (data.kind === "wav") {
-        stop();
-        download(
-          data.file,
-          `${fileName(passage.title)}, ${DAMPING_WORDS.find((d) => d.damping === way)!.says}${alone === "all" ? "" : `, string ${alone}`}.wav`,
-        );
+  const save = () =>
+    run(
+      (jobs, onProgress) => jobs.wav(passage, { damping: way, string: alone === "all" ? null : Number(alone), depth }, onProgress),
+      (file) => {
+        const said = DAMPING_WORDS.find((d) => d.damping === way)!.says;
+        download(file, `${fileName(passage.title)}, ${said}${alone === "all" ? "" : `, string ${alone}`}.wav`);
         dispatch(notify({ says: "The sound file is saved with your downloads." }));
         onClose();
-      }
-    };
-    made.postMessage({ kind: "wav", passage, damping: way, string: alone === "all" ? null : Number(alone), depth } satisfies JobRequest);
-  };
+      },
+    );
 
   return (
     <Dialog title="Save as a sound file" onClose={onClose}>
@@ -89,7 +66,7 @@ export function SaveSound({ passage, damping, string, onClose }: { passage: Pass
             </button>
           ) : (
             <>
-              <progress className="progress w-56" value={progress} max={1} aria-label="Making the sound" />
+              <progress className="progress w-56" value={progress.done} max={Math.max(1, progress.of)} aria-label="Making the sound" />
               <button type="button" className="btn" onClick={stop}>
                 Stop
               </button>
@@ -99,17 +76,4 @@ export function SaveSound({ passage, damping, string, onClose }: { passage: Pass
       </div>
     </Dialog>
   );
-}
-
-function download(file: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(file);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
-/** A title as a file name: what file systems refuse becomes a blank. */
-function fileName(title: string): string {
-  return title.replace(/[\\/:*?"<>|\p{Cc}]+/gu, " ").trim() || "passage";
 }

@@ -1,7 +1,7 @@
+import { type Remote, wrap } from "comlink";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { Damping } from "../../core/sound/score.ts";
-import type { Beat, JobAnswer, JobRequest } from "../jobs/protocol.ts";
-import { barsToSend } from "../planner/protocol.ts";
+import { barsToSend } from "../planner/sent-bars.ts";
+import type { Beat, Schedule, Sounds, Stretch } from "./sounds.ts";
 
 /** What the listener is doing; each is told on the bench. */
 export type ListenState =
@@ -13,15 +13,7 @@ export type ListenState =
   | { kind: "no-audio"; says: string }
   | { kind: "failed"; says: string };
 
-export interface Listening {
-  damping: Damping;
-  /** This string alone; null for all. */
-  string: number | null;
-  fromStep: number;
-  stepOnly: boolean;
-  /** Where it ends; null for the passage's end. */
-  toStep: number | null;
-  loop: boolean;
+export interface Listening extends Stretch {
   clicks: boolean;
   /** Share of the volume, so that what is compared is equally loud; 1 when left out. */
   level?: number;
@@ -44,7 +36,7 @@ const MUTE_AFTER_MS = 3000;
  * request or a stop ends the one before.
  */
 export class Listener {
-  private worker: Worker | null = null;
+  private running: { worker: Worker; sounds: Remote<Sounds> } | null = null;
   private sent: Passage["bars"] = [];
   private prepared: Passage | null = null;
   private context: AudioContext | null = null;
@@ -64,7 +56,7 @@ export class Listener {
   prepare(passage: Passage): void {
     if (passage === this.prepared) return;
     const { bars, ...rest } = passage;
-    this.send({ kind: "prepare", passage: rest, bars: barsToSend(this.sent, bars) });
+    void this.ask((sounds) => sounds.prepare(rest, barsToSend(this.sent, bars)));
     this.sent = bars;
     this.prepared = passage;
   }
@@ -91,15 +83,15 @@ export class Listener {
       this.volumeNode.connect(context.destination);
       this.level = what.level ?? 1;
       this.setVolume(this.volume);
-      this.current = new Playing(context, this.volumeNode, job, what.fromStep, what.clicks ? (again ? "beats" : "count-in") : "none", {
-        more: (samples) => this.send({ kind: "more", job, samples }),
+      this.current = new Playing(context, this.volumeNode, what.fromStep, what.clicks ? (again ? "beats" : "count-in") : "none", {
+        more: (count) => void this.ask((sounds) => sounds.more(job, count)).then((piece) => this.currentAt(job)?.take(piece)),
         onStep: this.onStep,
         onBegin: () => this.onState({ kind: "playing" }),
         onEnd: () => this.ended(job, passage, what),
         onMute: () => this.mute(job),
       });
       const { clicks: _, level: _level, ...wanted } = what;
-      this.send({ kind: "render", job, ...wanted });
+      void this.ask((sounds) => sounds.render(job, wanted)).then((schedule) => this.currentAt(job)?.follow(schedule));
       this.current.ask(FIRST_PIECE_S);
     } catch (error) {
       this.onState({ kind: "no-audio", says: `No sound output: ${(error as Error).message}` });
@@ -121,8 +113,7 @@ export class Listener {
 
   close(): void {
     this.current?.stop();
-    this.worker?.terminate();
-    this.worker = null;
+    this.endWorker();
     void this.context?.close();
   }
 
@@ -139,27 +130,36 @@ export class Listener {
     this.onState({ kind: "no-audio", says: "No sound output answers on this device." });
   }
 
-  private send(request: JobRequest): void {
-    this.worker ??= this.startWorker();
-    this.worker.postMessage(request);
+  private currentAt(job: number): Playing | null {
+    return job === this.jobs ? this.current : null;
   }
 
-  private startWorker(): Worker {
-    const worker = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
-    worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
-      if (data.kind === "failed") this.fail(data.says);
-      else if ("job" in data && data.job === this.jobs) this.current?.take(data);
-    };
+  /** Asks the worker for something. Where it fails there is no answer, and the listener has said so. */
+  private ask<T>(work: (sounds: Remote<Sounds>) => Promise<T>): Promise<T> {
+    this.running ??= this.startWorker();
+    const { worker, sounds } = this.running;
+    return work(sounds).catch((error: Error) => {
+      if (this.running?.worker === worker) this.fail(error.message);
+      return new Promise<T>(() => {});
+    });
+  }
+
+  private startWorker(): { worker: Worker; sounds: Remote<Sounds> } {
+    const worker = new Worker(new URL("./sound-worker.ts", import.meta.url), { type: "module" });
     worker.onerror = (event) => this.fail(event.message || "the sound could not be made");
-    return worker;
+    return { worker, sounds: wrap<Sounds>(worker) };
+  }
+
+  private endWorker(): void {
+    this.running?.worker.terminate();
+    this.running = null;
+    this.sent = [];
+    this.prepared = null;
   }
 
   private fail(says: string): void {
     this.stop();
-    this.worker?.terminate();
-    this.worker = null;
-    this.sent = [];
-    this.prepared = null;
+    this.endWorker();
     this.onState({ kind: "failed", says });
   }
 }
@@ -193,7 +193,6 @@ class Playing {
   constructor(
     private readonly context: AudioContext,
     out: AudioNode,
-    private readonly job: number,
     private readonly fromStep: number,
     private readonly clicks: "none" | "beats" | "count-in",
     private readonly actions: PlayingActions,
@@ -207,14 +206,19 @@ class Playing {
     this.actions.more(Math.round(seconds * 44_100));
   }
 
-  take(answer: JobAnswer): void {
-    if (answer.kind === "rendering") {
-      this.stepsMs = answer.stepsMs;
-      this.beats = answer.beats.filter(({ ms }) => this.clicks === "count-in" || (this.clicks === "beats" && ms >= 0));
-    } else if (answer.kind === "rendered") {
+  /** Knows from here on when steps and beats are due. */
+  follow({ stepsMs, beats }: Schedule): void {
+    this.stepsMs = stepsMs;
+    this.beats = beats.filter(({ ms }) => this.clicks === "count-in" || (this.clicks === "beats" && ms >= 0));
+  }
+
+  /** The piece that was asked for; null where nothing more comes. */
+  take(piece: { samples: Float32Array<ArrayBuffer>; sampleRate: number } | null): void {
+    if (piece) this.queue(piece.samples, piece.sampleRate);
+    else {
       this.complete = true;
       if (this.startsAt === 0) this.actions.onEnd();
-    } else if (answer.kind === "piece" && answer.job === this.job) this.queue(answer.samples, answer.sampleRate);
+    }
   }
 
   private queue(samples: Float32Array<ArrayBuffer>, sampleRate: number): void {
@@ -237,11 +241,11 @@ class Playing {
     this.actions.onBegin();
     this.beganAt = performance.now();
     this.bornAt = context.currentTime;
-    this.follow();
+    this.attend();
   }
 
   /** With every screen frame: which step is heard, and whether more sound is needed. */
-  private readonly follow = (): void => {
+  private readonly attend = (): void => {
     const { currentTime } = this.context;
     if (!this.complete && !this.asked && this.queuedUntil - currentTime < AHEAD_S) this.ask(PIECE_S);
     const ms = (currentTime - this.startsAt) * 1000;
@@ -254,7 +258,7 @@ class Playing {
     }
     if (this.complete && currentTime >= this.queuedUntil) this.actions.onEnd();
     else if (currentTime <= this.bornAt && performance.now() - this.beganAt > MUTE_AFTER_MS) this.actions.onMute();
-    else this.frame = requestAnimationFrame(this.follow);
+    else this.frame = requestAnimationFrame(this.attend);
   };
 
   /** A short tick on the audio clock, higher on the first beat of a bar. */

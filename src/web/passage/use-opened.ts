@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { useEffect } from "react";
 import { useDispatch } from "react-redux";
 import { usePassageQuery } from "../store/api.ts";
@@ -17,7 +18,7 @@ export function useOpened(id: string) {
     if (isFetching || (!data && !error)) return;
     const draft = keptDraft(id);
     if (data) {
-      const newer = draft?.unsaved && JSON.stringify(draft.passage) !== JSON.stringify(data.passage) ? draft : null;
+      const newer = draft?.unsaved && !equal(draft.passage, data.passage) ? draft : null;
       if (newer)
         dispatch(
           opened({

@@ -1,7 +1,8 @@
 import type { PlanDocument, PlannedStep, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
-import { barsToSend, changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { barsToSend } from "./sent-bars.ts";
 
 /** The newest finished plan, the passage it belongs to, and how long it took in ms. */
 export interface Finished {

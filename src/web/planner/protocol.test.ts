@@ -1,5 +1,6 @@
 import { expect, it } from "vitest";
-import { barsReceived, barsToSend, changedFrom, changeTo } from "./protocol.ts";
+import { changedFrom, changeTo } from "./protocol.ts";
+import { barsReceived, barsToSend } from "./sent-bars.ts";
 
 it("a list told by its changes is the same list", () => {
   const [a, b, c, d, e] = ["a", "b", "c", "d", "e"].map((is) => ({ is })) as [object, object, object, object, object];

@@ -2,11 +2,12 @@ import equal from "fast-deep-equal";
 import { commonEnds } from "../../core/caching/fold.ts";
 import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import type { SentBar } from "./sent-bars.ts";
 
 /** Messages between the page and the planning worker. The latest plan request wins. */
 export type PlanRequest =
   /** Bars that are the same as in the request before come as their index in it. */
-  | { kind: "plan" | "figures"; job: number; passage: Omit<Passage, "bars">; bars: (Passage["bars"][number] | number)[] }
+  | { kind: "plan" | "figures"; job: number; passage: Omit<Passage, "bars">; bars: SentBar[] }
   /** The figures asked for are of no use any more. */
   | { kind: "stop" }
   /** The figures wait, or need not wait any more. */
@@ -38,14 +39,4 @@ export function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T>
 
 export function changeTo<T>(old: readonly T[], { first, last, between }: Changed<T>): T[] {
   return [...old.slice(0, first), ...between, ...old.slice(old.length - last)];
-}
-
-/** Bars to send: those sent before as their index there. */
-export function barsToSend<T>(sent: readonly T[], now: readonly T[]): (T | number)[] {
-  const known = new Map(sent.map((bar, b) => [bar, b]));
-  return now.map((bar) => known.get(bar) ?? bar);
-}
-
-export function barsReceived<T extends object>(sent: readonly T[], bars: readonly (T | number)[]): T[] {
-  return bars.map((bar) => (typeof bar === "number" ? sent[bar]! : bar));
 }

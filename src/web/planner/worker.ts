@@ -4,7 +4,8 @@ import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { lowerOf } from "../../core/verdict/limits.ts";
 import { type PlannedStages, whyOf } from "../../core/verdict/verdict.ts";
-import { barsReceived, changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { barsReceived } from "./sent-bars.ts";
 
 const cache = new EngineCache();
 const slowerCache = new EngineCache();

@@ -1,9 +1,10 @@
-import { area, line, scaleLinear } from "d3";
+import { scaleLinear } from "d3-scale";
+import { area, line } from "d3-shape";
 import { memo, useEffect, useRef, useState } from "react";
 import type { Span } from "../../core/loudness/loudness.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import type { LoudnessOverTime } from "../jobs/jobs.ts";
 import { scrolled } from "../planner/use-plan.ts";
-import type { LoudnessOverTime } from "./use-loudness.ts";
 
 const PX_PER_MS = 0.17;
 const LANE = 62;

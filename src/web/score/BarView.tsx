@@ -1,4 +1,4 @@
-import { curveNatural, line } from "d3";
+import { curveNatural, line } from "d3-shape";
 import { memo, useCallback, useMemo } from "react";
 import { barLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../core/music/ticks.ts";

@@ -5,6 +5,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { limitsWords } from "../../core/words/limits.ts";
 import { useLook } from "../look/look.tsx";
 import { Drawing } from "../parts/Drawing.tsx";
+import { download, fileName } from "../parts/download.ts";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { usePlan } from "../planner/use-plan.ts";
@@ -26,7 +27,7 @@ export function Sheet({ passage }: { passage: Passage }) {
     return systems && plan && widthPx > 0 && roomPx < paperPx ? sheetOf(passage, plan, roomPx, look.frets) : null;
   }, [systems, plan, passage, widthPx, paperPx, look]);
   if (!plan || !systems) return <Waiting says="Drawing the sheet" />;
-  const drawing = () => URL.createObjectURL(new Blob([sheetSvg(passage, plan, paper, look.frets)], { type: "image/svg+xml" }));
+  const drawing = () => new Blob([sheetSvg(passage, plan, paper, look.frets)], { type: "image/svg+xml" });
   return (
     <div className={`sheet-${paper} h-full overflow-auto bg-base-200 p-4 print:bg-white print:p-0`}>
       <div className="mx-auto mb-4 flex max-w-3xl flex-wrap items-end gap-4 print:hidden">
@@ -34,17 +35,7 @@ export function Sheet({ passage }: { passage: Passage }) {
         <button type="button" className="btn btn-primary ml-auto" onClick={() => print()}>
           <Printer size={18} aria-hidden /> Print
         </button>
-        <button
-          type="button"
-          className="btn"
-          onClick={() => {
-            const link = document.createElement("a");
-            link.href = drawing();
-            link.download = `${passage.title.replace(/[\\/:*?"<>|]+/g, " ").trim() || "passage"}.svg`;
-            link.click();
-            setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-          }}
-        >
+        <button type="button" className="btn" onClick={() => download(drawing(), `${fileName(passage.title)}.svg`)}>
           <Download size={18} aria-hidden /> Save as SVG
         </button>
       </div>

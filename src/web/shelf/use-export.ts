@@ -1,49 +1,33 @@
-import { useCallback, useEffect, useRef, useState } from "react";
-import type { JobAnswer, JobRequest } from "../jobs/protocol.ts";
-
-type Exported = Extract<JobAnswer, { kind: "exported" }>;
+import { useState } from "react";
+import type { Extension } from "../../core/formats/written.ts";
+import type { ExportedFile } from "../jobs/jobs.ts";
+import { type Progress, useJob } from "../jobs/use-job.ts";
+import { download } from "../parts/download.ts";
 
 export type Exporting =
   | { kind: "idle" }
-  | { kind: "writing"; done: number; of: number }
-  | { kind: "done"; name: string; remarks: Exported["remarks"]; files: number }
+  | ({ kind: "writing" } & Progress)
+  | { kind: "done"; name: string; remarks: ExportedFile["remarks"]; files: number }
   | { kind: "failed"; says: string };
 
 /** Writes passages as files in a worker and hands them to the browser; can be stopped. */
 export function useExport() {
-  const [state, setState] = useState<Exporting>({ kind: "idle" });
-  const worker = useRef<Worker | null>(null);
-  const stop = useCallback(() => {
-    worker.current?.terminate();
-    worker.current = null;
-    setState({ kind: "idle" });
-  }, []);
-  useEffect(() => () => worker.current?.terminate(), []);
-
-  const start = (request: Omit<Extract<JobRequest, { kind: "export" }>, "kind">) => {
-    stop();
-    const made = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
-    worker.current = made;
-    setState({ kind: "writing", done: 0, of: request.ids.length });
-    made.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
-      if (data.kind === "progress") setState({ kind: "writing", done: data.done, of: data.of });
-      else if (data.kind === "failed") setState({ kind: "failed", says: data.says });
-      else if (data.kind === "exported") {
-        handOver(data);
-        setState({ kind: "done", name: data.name, remarks: data.remarks, files: request.ids.length });
-      }
-    };
-    made.onerror = (event) => setState({ kind: "failed", says: event.message || "the writing stopped" });
-    made.postMessage({ kind: "export", ...request } satisfies JobRequest);
+  const { progress, failed, run, stop: stopJob } = useJob();
+  const [done, setDone] = useState<Extract<Exporting, { kind: "done" }> | null>(null);
+  const start = ({ ids, extension, withPlan }: { ids: readonly string[]; extension: Extension; withPlan: boolean }) => {
+    setDone(null);
+    return run(
+      (jobs, onProgress) => jobs.exportFiles(ids, extension, withPlan, onProgress),
+      ({ file, name, remarks }) => {
+        download(file, name);
+        setDone({ kind: "done", name, remarks, files: ids.length });
+      },
+    );
   };
+  const stop = () => {
+    setDone(null);
+    stopJob();
+  };
+  const state: Exporting = progress ? { kind: "writing", ...progress } : failed ? { kind: "failed", says: failed } : (done ?? { kind: "idle" });
   return { state, start, stop };
-}
-
-function handOver({ file, name }: Exported): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(file);
-  link.download = name;
-  link.click();
-  // The browser has taken the file by then; the address is of no more use.
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }

@@ -1,7 +1,9 @@
+import { proxy } from "comlink";
 import { useEffect, useState } from "react";
 import type { PlanDocument } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { JobAnswer, JobRequest } from "../jobs/protocol.ts";
+import type { ComparedPart } from "../jobs/jobs.ts";
+import { startJob } from "../jobs/use-job.ts";
 
 export interface Compared {
   /** Per version; null until it is planned. */
@@ -15,21 +17,21 @@ export interface Compared {
 export function useCompare(passages: readonly Passage[], fromBar: number, toBar: number): Compared {
   const [state, setState] = useState<Compared>({ plans: [], levels: [], failed: null });
   useEffect(() => {
-    const worker = new Worker(new URL("../jobs/worker.ts", import.meta.url), { type: "module" });
+    const job = startJob();
     setState(({ plans, levels }) => ({ plans: passages.map((_, i) => plans[i] ?? null), levels: passages.map((_, i) => levels[i] ?? 1), failed: null }));
-    const change = (index: number, with_: (plan: PlanDocument | null) => PlanDocument | null) =>
-      setState((before) => ({ ...before, plans: before.plans.map((plan, i) => (i === index ? with_(plan) : plan)) }));
-    worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => {
-      if (data.kind === "compared") change(data.index, () => data.plan);
-      else if (data.kind === "limits-of") change(data.index, (plan) => plan && { ...plan, limits: data.limits });
-      else if (data.kind === "levels") {
-        const quietest = Math.min(...data.levels.filter((level) => level !== null));
-        setState((before) => ({ ...before, levels: data.levels.map((level) => (level === null ? 1 : quietest / level)) }));
-      } else if (data.kind === "failed") setState((before) => ({ ...before, failed: data.says }));
-    };
-    worker.onerror = (event) => setState((before) => ({ ...before, failed: event.message || "the comparison stopped" }));
-    worker.postMessage({ kind: "compare", passages, fromBar, toBar } satisfies JobRequest);
-    return () => worker.terminate();
+    const onPart = (part: ComparedPart) => setState((before) => withPart(before, part));
+    job.result(job.jobs.compare(passages, fromBar, toBar, proxy(onPart))).catch((error: Error) => setState((before) => ({ ...before, failed: error.message })));
+    return job.stop;
   }, [passages, fromBar, toBar]);
   return state;
+}
+
+/** What is compared, with one part more. */
+export function withPart(before: Compared, part: ComparedPart): Compared {
+  if (part.kind === "levels") {
+    const quietest = Math.min(...part.levels.filter((level) => level !== null));
+    return { ...before, levels: part.levels.map((level) => (level === null ? 1 : quietest / level)) };
+  }
+  const changed = (plan: PlanDocument | null) => (part.kind === "plan" ? part.plan : plan && { ...plan, limits: part.limits });
+  return { ...before, plans: before.plans.map((plan, i) => (i === part.index ? changed(plan) : plan)) };
 }

@@ -1,3 +1,4 @@
+import slugify from "@sindresorhus/slugify";
 import { strFromU8, strToU8 } from "fflate";
 import { z } from "zod";
 import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
@@ -137,13 +138,9 @@ function listOf(bytes: Uint8Array | undefined): Parsed<z.output<typeof listSchem
   return { ok: false, faults: read.error.issues.flatMap(faultsOf).map((fault) => ({ ...fault, place: `${LIST}, ${fault.place}` })) };
 }
 
+const LONGEST_SLUG = 60;
+
 /** A title as a part of a file name. */
 export function slug(title: string): string {
-  return (
-    title
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-|-$/g, "")
-      .slice(0, 60) || "passage"
-  );
+  return slugify(title).slice(0, LONGEST_SLUG).replace(/-$/, "") || "passage";
 }

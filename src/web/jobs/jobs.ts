@@ -1,0 +1,137 @@
+import type { Limits, PlanDocument } from "../../core/document/plan.ts";
+import { documentOf, finished, limits, loudness, planStages, refinger } from "../../core/engine.ts";
+import { EngineCache } from "../../core/engine-cache.ts";
+import { slug } from "../../core/formats/backup/backup.ts";
+import { type FileOptions, type FileRead, readBytes, writeBytes } from "../../core/formats/files.ts";
+import { type Extension, WRITTEN } from "../../core/formats/written.ts";
+import { pack } from "../../core/formats/zip.ts";
+import type { Loudness } from "../../core/loudness/loudness.ts";
+import type { Fault, Parsed } from "../../core/passage/parse.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { Rendering } from "../../core/sound/render.ts";
+import type { Damping } from "../../core/sound/score.ts";
+import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
+import type { PlannedStages } from "../../core/verdict/verdict.ts";
+
+/** Called with how much of a job is done. */
+export type OnProgress = (done: number, of: number) => void;
+
+/** How loud every string is: per step and string, with the steps' times in ms. */
+export interface LoudnessOverTime {
+  steps: readonly (readonly Loudness[])[];
+  stepsMs: readonly number[];
+  endMs: number;
+}
+
+export interface ExportedFile {
+  file: Blob;
+  name: string;
+  /** What the format could not hold, by passage. */
+  remarks: { title: string; remarks: Fault[] }[];
+}
+
+/** One version among several that are compared; what is quick comes first. */
+export type ComparedPart =
+  | { kind: "plan"; index: number; plan: PlanDocument }
+  /** Root mean square of each version's sound; null for one that is silent there. */
+  | { kind: "levels"; levels: (number | null)[] }
+  | { kind: "limits"; index: number; limits: Limits };
+
+/** Samples rendered at a time where only their power is asked for. */
+const PIECE = 16384;
+
+/** Long work of the page, each piece in a worker of its own: it is stopped by ending that worker. */
+export const JOBS = {
+  /** Other fingers and places for a whole passage. */
+  refinger(passage: Passage, onProgress: OnProgress): { bars: Passage["bars"]; changes: string[]; before: number; after: number } {
+    const search = refinger(passage);
+    let step = search.next();
+    while (!step.done) {
+      onProgress(step.value.done, step.value.of);
+      step = search.next();
+    }
+    const { passage: found, changes, before, after } = step.value;
+    return { bars: found.bars, changes, before: before.length, after: after.length };
+  },
+
+  loudness(passage: Passage): LoudnessOverTime {
+    const cache = new EngineCache();
+    const planned = planStages(passage, cache);
+    const { steps, endMs } = planned.timeline;
+    return { steps: loudness(passage, planned, cache), stepsMs: steps.map((step) => step.ms), endMs };
+  },
+
+  /** A passage out of a file. */
+  read(bytes: Uint8Array, options: FileOptions, onProgress: OnProgress): Parsed<FileRead> {
+    return readBytes(bytes, { ...options, onProgress });
+  },
+
+  /** Passages of the library as files, one after the other; several come as one archive. */
+  async exportFiles(ids: readonly string[], extension: Extension, withPlan: boolean, onProgress: OnProgress): Promise<ExportedFile> {
+    const { type } = WRITTEN.find((format) => format.extension === extension)!;
+    const files = new Map<string, Uint8Array>();
+    const remarks: ExportedFile["remarks"] = [];
+    for (const [i, id] of ids.entries()) {
+      onProgress(i, ids.length);
+      const response = await fetch(`/api/export/${id}`);
+      if (!response.ok) throw new Error(response.status === 404 ? "a passage is not there any more" : `the server answered ${response.status}`);
+      const passage = (await response.json()) as Passage;
+      const written = writeBytes(passage, extension, { withPlan });
+      files.set(freeName(slug(passage.title), extension, files), written.bytes);
+      if (written.remarks.length > 0) remarks.push({ title: passage.title, remarks: written.remarks });
+    }
+    const [name, bytes] = files.size === 1 ? [...files][0]! : [`rest-hand-${extension.replace(".", "-")}.zip`, pack(files)];
+    return { file: new Blob([bytes as Uint8Array<ArrayBuffer>], { type: files.size === 1 ? type : "application/zip" }), name, remarks };
+  },
+
+  /** A whole passage as a sound file, heard in one of the ways to listen; one string alone unless it is null. */
+  wav(passage: Passage, { damping, string, depth }: { damping: Damping; string: number | null; depth: WavDepth }, onProgress: OnProgress): Blob {
+    const sound = new Rendering(passage, planStages(passage), { damping, ...(string === null ? {} : { string }) });
+    const parts: BlobPart[] = [wavHeader(sound.length, sound.sampleRate, depth) as Uint8Array<ArrayBuffer>];
+    let done = 0;
+    for (let piece = sound.take(sound.sampleRate); piece; piece = sound.take(sound.sampleRate)) {
+      parts.push(wavSamples(piece, depth) as Uint8Array<ArrayBuffer>);
+      done += piece.length;
+      onProgress(done, sound.length);
+    }
+    parts.push(wavPadding(sound.length, depth) as Uint8Array<ArrayBuffer>);
+    return new Blob(parts, { type: "audio/wav" });
+  },
+
+  /** Plans several versions of a passage, then how loud they are over some bars, then how fast they can go. */
+  compare(passages: readonly Passage[], fromBar: number, toBar: number, onPart: (part: ComparedPart) => void): void {
+    const all = passages.map((passage, index) => {
+      const own = new EngineCache();
+      const planned = planStages(passage, own);
+      onPart({ kind: "plan", index, plan: documentOf(passage, planned, { cache: own }) });
+      return { passage, planned, own };
+    });
+    onPart({ kind: "levels", levels: all.map(({ passage, planned }) => levelOf(passage, planned, fromBar, toBar)) });
+    for (const [index, { passage, own }] of all.entries()) onPart({ kind: "limits", index, limits: finished(limits(passage, own)) });
+  },
+};
+
+export type Jobs = typeof JOBS;
+
+/** Passages may share a title: later ones are numbered. */
+function freeName(name: string, extension: Extension, taken: ReadonlyMap<string, unknown>): string {
+  for (let number = 1; ; number++) {
+    const file = `${name}${number > 1 ? `-${number}` : ""}.${extension}`;
+    if (!taken.has(file)) return file;
+  }
+}
+
+/** Root mean square of the sound of some bars. */
+function levelOf(passage: Passage, planned: PlannedStages, fromBar: number, toBar: number): number | null {
+  const { bars, endMs } = planned.timeline;
+  const fromMs = bars[fromBar]?.startMs ?? 0;
+  const toMs = bars[toBar + 1]?.startMs ?? endMs;
+  const sound = new Rendering(passage, planned, { damping: "planned", fromMs, toMs });
+  let power = 0;
+  let count = 0;
+  for (let piece = sound.take(PIECE); piece; piece = sound.take(PIECE)) {
+    for (const sample of piece) power += sample * sample;
+    count += piece.length;
+  }
+  return power > 0 ? Math.sqrt(power / count) : null;
+}

@@ -1,0 +1,4 @@
+import { expose } from "comlink";
+import { Sounds } from "./sounds.ts";
+
+expose(new Sounds());
