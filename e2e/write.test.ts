@@ -186,7 +186,7 @@ it("instrument, gain, goal, tags, meter and tempo of a bar are set in one dialog
   await dialog.getByLabel("Meter of bar 2", { exact: true }).selectOption("3/4");
   await dialog.getByLabel("Tempo from bar 2 on (empty: as before)").fill("66");
   await page.keyboard.press("Enter");
-  await dialog.getByLabel("Instrument", { exact: true }).selectOption({ label: "Bass, four strings" });
+  await dialog.getByLabel("Instrument", { exact: true }).selectOption({ label: "Electric bass E1 A1 D2 G2" });
   await dialog.getByText("That does not fit this music", { exact: false }).waitFor();
   await dialog.getByRole("button", { name: "Close" }).click();
   const passage = await saved(page);

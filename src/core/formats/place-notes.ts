@@ -1,3 +1,4 @@
+import { cheapestHandPath, type HandWay } from "../grips/hand-path.ts";
 import type { NeckPlace } from "../music/neck.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
@@ -27,34 +28,15 @@ export function placed(
 ): (NeckPlace | undefined)[][] {
   const open = openPitches(instrument);
   const last = lastFret(instrument);
-  let reached = [{ cost: 0, hand: 0, path: null as Path | null }];
-  for (const [m, notes] of moments.entries()) {
+  const waysAt = (m: number) => {
     if (m % 500 === 0) onProgress(m, moments.length);
-    reached = waysOf(notes, open, last).map((way) => {
-      const before = reached.reduce((best, from) => (from.cost + moved(from.hand, way) < best.cost + moved(best.hand, way) ? from : best));
-      return { cost: before.cost + moved(before.hand, way) + way.cost, hand: way.hand ?? before.hand, path: { way, before: before.path } };
-    });
-  }
-  const chosen: (NeckPlace | undefined)[][] = [];
-  const end = reached.reduce((a, b) => (b.cost < a.cost ? b : a));
-  for (let path = end.path; path; path = path.before) chosen.push([...path.way.places]);
-  return chosen.reverse();
+    return waysOf(moments[m]!, open, last);
+  };
+  return cheapestHandPath(moments.length, waysAt, PER_FRET_MOVED).map(({ places }) => [...places]);
 }
 
-interface Way {
+interface Way extends HandWay {
   places: readonly (NeckPlace | undefined)[];
-  /** Lowest fret pressed; null when all is open. */
-  hand: number | null;
-  cost: number;
-}
-
-interface Path {
-  way: Way;
-  before: Path | null;
-}
-
-function moved(hand: number, way: Way): number {
-  return way.hand === null || hand === 0 ? 0 : PER_FRET_MOVED * Math.abs(way.hand - hand);
 }
 
 function waysOf(notes: readonly Unplaced[], open: readonly number[], last: number): Way[] {
@@ -87,7 +69,7 @@ function waysOf(notes: readonly Unplaced[], open: readonly number[], last: numbe
       places[i] = way[k];
     });
     const frets = pressed(way);
-    return { places, hand: frets.length > 0 ? Math.min(...frets) : null, cost: costOf(way) };
+    return { places, position: frets.length > 0 ? Math.min(...frets) : 0, cost: costOf(way) };
   });
 }
 

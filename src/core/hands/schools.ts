@@ -10,6 +10,8 @@ import type { Kind } from "./parts.ts";
 interface SchoolOption {
   value: string;
   says: string;
+  /** In a word or two, where somebody chooses it for one passage. */
+  brief?: string;
   /** As a remedy: what the player does, and the dB of stray ring it must at least take away; left out where nobody would propose it. */
   remedy?: { what: string; priceDb: number };
 }
@@ -129,10 +131,10 @@ export const SCHOOLS = {
     short: "strokes",
     asks: "Which way do strokes go, where nothing is written?",
     options: [
-      { value: "pendulum", says: "as the hand swings: down on the numbers, up on the “&”" },
-      { value: "down", says: "all down" },
-      { value: "economy", says: "on in the same way over a change of string" },
-      { value: "free", says: "down, and up where it says so" },
+      { value: "pendulum", brief: "pendulum", says: "as the hand swings: down on the numbers, up on the “&”" },
+      { value: "down", brief: "all down", says: "all down" },
+      { value: "economy", brief: "economy", says: "on in the same way over a change of string" },
+      { value: "free", brief: "own order", says: "down, and up where it says so" },
     ],
     askedOf: ["pick", "thumb"],
     changes: [],

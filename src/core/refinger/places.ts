@@ -1,3 +1,4 @@
+import { cheapestHandPath, type HandWay } from "../grips/hand-path.ts";
 import { type GripNote, gripOptions, UNPLAYABLE } from "../grips/hold.ts";
 import type { NeckPlace } from "../music/neck.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
@@ -5,12 +6,9 @@ import { lastFret, openPitches } from "../passage/settings.ts";
 import type { Timeline, TimelineNote } from "../timeline/types.ts";
 
 /** Where the notes of one stroke could be played. */
-export interface Choice {
-  /** Per note of the stroke, in order: string and fret. */
+export interface Choice extends HandWay {
+  /** Per note of the stroke, in order. */
   places: readonly NeckPlace[];
-  /** Fret of the index, and what the choice costs by itself. */
-  position: number;
-  cost: number;
 }
 
 /** One stroke with its choices; a stroke that must stay has one. */
@@ -103,39 +101,7 @@ function choiceOf(passage: Passage, stroke: Stroke, places: readonly NeckPlace[]
   return { places: places.map(({ string, fret }) => ({ string, fret })), position: best.position, cost };
 }
 
-/** Cost of coming from one choice to the next; open strings leave the hand where it is. */
-export function shiftCost(from: number, to: number): number {
-  return from === 0 || to === 0 ? 0 : PLACE_COSTS.shift * Math.abs(to - from);
-}
-
-/**
- * The cheapest way through all strokes: the shortest path of Sayegh, "Fingering for string instruments with the optimum
- * path paradigm", Computer Music Journal 13(3), 1989. The hand's position is carried over open strings.
- */
+/** The cheapest way through all strokes. */
 export function cheapestPlaces(strokes: readonly StrokeChoices[]): Choice[] {
-  interface Label {
-    cost: number;
-    choice: Choice;
-    from: Label | null;
-  }
-  /** Per position of the hand: the cheapest way there. */
-  let labels = new Map<number, Label>();
-  for (const { choices } of strokes) {
-    const next = new Map<number, Label>();
-    for (const choice of choices) {
-      const before = labels.size === 0 ? [[0, null] as const] : [...labels];
-      for (const [position, label] of before) {
-        const here = choice.position === 0 ? position : choice.position;
-        const cost = (label?.cost ?? 0) + choice.cost + shiftCost(position, choice.position);
-        const known = next.get(here);
-        if (!known || cost < known.cost) next.set(here, { cost, choice, from: label });
-      }
-    }
-    labels = next;
-  }
-  let best: Label | null = null;
-  for (const label of labels.values()) if (!best || label.cost < best.cost) best = label;
-  const path: Choice[] = [];
-  for (let label = best; label; label = label.from) path.unshift(label.choice);
-  return path;
+  return cheapestHandPath(strokes.length, (stroke) => strokes[stroke]!.choices, PLACE_COSTS.shift);
 }

@@ -7,7 +7,7 @@ import { openPitches } from "../passage/settings.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
-import { type Choice, cheapestPlaces, choicesOf, shiftCost } from "./places.ts";
+import { type Choice, cheapestPlaces, choicesOf, PLACE_COSTS } from "./places.ts";
 
 const DEMOS = demoPassages();
 
@@ -18,7 +18,8 @@ const pitchesOf = (passage: Passage) => {
 };
 
 describe("the path through places", () => {
-  /** All ways through, one after the other: nothing shared with the search but the costs of a choice and of a shift. */
+  const shiftCost = (from: number, to: number) => (from === 0 || to === 0 ? 0 : PLACE_COSTS.shift * Math.abs(to - from));
+  /** All ways through, one after the other: nothing shared with the search but the prices. */
   function leastOfAll(options: readonly (readonly Choice[])[]): number {
     let least = Number.POSITIVE_INFINITY;
     const walk = (k: number, position: number, cost: number) => {

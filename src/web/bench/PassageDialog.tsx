@@ -5,6 +5,8 @@ import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { Dialog } from "../parts/Dialog.tsx";
+import { Select } from "../parts/Select.tsx";
+import { TypedField } from "../parts/TypedField.tsx";
 import { useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
 
 type Head = Extract<Edit, { kind: "set-head" }>["head"];
@@ -79,13 +81,13 @@ export function PassageDialog({ passage, bar, onEdit, onClose }: { passage: Pass
           label="Goal tempo (empty: none)"
           value={passage.goalTempo === undefined ? "" : String(passage.goalTempo)}
           fits={(text) => text === "" || (Number(text) >= 20 && Number(text) <= 400)}
-          onType={(text) => set({ goalTempo: text === "" ? undefined : Number(text) } as Head)}
+          onTake={(text) => set({ goalTempo: text === "" ? undefined : Number(text) } as Head)}
         />
         <Typed
           label="Tags, with commas between"
           value={passage.tags.join(", ")}
           fits={() => true}
-          onType={(text) =>
+          onTake={(text) =>
             set({
               tags: text
                 .split(",")
@@ -116,7 +118,7 @@ export function PassageDialog({ passage, bar, onEdit, onClose }: { passage: Pass
           label={`Tempo from bar ${bar + 1} on (empty: as before)`}
           value={here.tempo === undefined ? "" : String(here.tempo)}
           fits={(text) => text === "" || (Number(text) >= 20 && Number(text) <= 400)}
-          onType={(text) => onEdit({ kind: "set-bar-tempo", bar, tempo: text === "" ? null : Number(text) })}
+          onTake={(text) => onEdit({ kind: "set-bar-tempo", bar, tempo: text === "" ? null : Number(text) })}
         />
       </div>
       <p role="alert" className="mt-4 font-bold">
@@ -126,51 +128,21 @@ export function PassageDialog({ passage, bar, onEdit, onClose }: { passage: Pass
   );
 }
 
-function Choice({
-  label,
-  value,
-  options,
-  onChoose,
-}: {
-  label: string;
-  value: string;
-  options: readonly { value: string; says: string }[];
-  onChoose(value: string): void;
-}) {
+function Choice({ label, value, options, onChoose }: Omit<Parameters<typeof Select>[0], "className">) {
+  const own = value === "" ? [{ value: "", says: "this passage's own" }] : [];
   return (
     <label className="flex flex-col gap-1">
       <span className="font-bold">{label}</span>
-      <select className="select w-full" aria-label={label} value={value} onChange={(event) => onChoose(event.target.value)}>
-        {value === "" && <option value="">this passage's own</option>}
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.says}
-          </option>
-        ))}
-      </select>
+      <Select label={label} value={value} options={[...own, ...options]} onChoose={onChoose} />
     </label>
   );
 }
 
-function Typed({ label, value, fits, onType }: { label: string; value: string; fits(text: string): boolean; onType(text: string): void }) {
-  const [text, setText] = useState<string | null>(null);
-  const ok = text === null || fits(text.trim());
+function Typed({ label, ...field }: { label: string; value: string; fits(text: string): boolean; onTake(text: string): void }) {
   return (
     <label className="flex flex-col gap-1">
       <span className="font-bold">{label}</span>
-      <input
-        className="input w-full"
-        value={text ?? value}
-        aria-invalid={!ok}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => {
-          if (text !== null && ok && text.trim() !== value) onType(text.trim());
-          setText(null);
-        }}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") event.currentTarget.blur();
-        }}
-      />
+      <TypedField className="input w-full" {...field} />
     </label>
   );
 }

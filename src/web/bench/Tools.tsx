@@ -1,10 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
-import { memo, useRef, useState } from "react";
+import { memo, useRef } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
 import { TEMPO } from "../../core/music/tempo.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
+import { NumberField } from "../parts/TypedField.tsx";
 import { NoteMenu } from "./NoteMenu.tsx";
 import type { Entry } from "./use-keys.ts";
 
@@ -211,27 +212,16 @@ function BarMenuItems({ bar, canRemove, actions }: { bar: number; canRemove: boo
 }
 
 function Tempo({ tempo, onTempo }: { tempo: number; onTempo(tempo: number): void }) {
-  const [text, setText] = useState<string | null>(null);
-  const value = Number(text ?? tempo);
-  const valid = value >= 20 && value <= 400;
-  const commit = () => {
-    if (text !== null && valid) onTempo(value);
-    setText(null);
-  };
+  const { lowest, highest } = TEMPO;
   return (
-    <input
+    <NumberField
       className="input input-sm w-15 text-base"
-      inputMode="numeric"
-      value={text ?? tempo}
-      aria-invalid={!valid}
-      aria-label={`Tempo, ${TEMPO.lowest} to ${TEMPO.highest} quarters a minute`}
+      value={tempo}
+      least={lowest}
+      most={highest}
+      aria-label={`Tempo, ${lowest} to ${highest} quarters a minute`}
       title="Tempo in quarters a minute"
-      onChange={(event) => setText(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") setText(null);
-      }}
+      onTake={onTempo}
     />
   );
 }

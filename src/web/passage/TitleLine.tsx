@@ -2,6 +2,7 @@ import { memo, useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { useDispatch } from "react-redux";
 import { Link, NavLink } from "react-router";
+import { TypedField } from "../parts/TypedField.tsx";
 import { edit } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { SaveMark } from "./SaveMark.tsx";
@@ -10,7 +11,6 @@ import { VIEWS } from "./views.ts";
 /** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
 export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: string; title: string; onHead(place: HTMLElement | null): void }) {
   const dispatch = useDispatch<Dispatch>();
-  const [text, setText] = useState<string | null>(null);
   return (
     <InHead>
       <nav aria-label="Places of this passage" className="order-first flex shrink-0 items-center gap-1 max-sm:-mx-1">
@@ -29,19 +29,13 @@ export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: st
         ))}
       </nav>
       <h1 className="min-w-28 flex-1">
-        <input
+        <TypedField
           className="input input-ghost w-full max-w-md text-lg font-bold"
           aria-label="Title"
-          value={text ?? title}
+          value={title}
           maxLength={200}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={() => {
-            if (text !== null && text !== title) dispatch(edit({ kind: "set-title", title: text }));
-            setText(null);
-          }}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") event.currentTarget.blur();
-          }}
+          fits={(typed) => typed !== ""}
+          onTake={(typed) => dispatch(edit({ kind: "set-title", title: typed }))}
         />
       </h1>
       <div ref={onHead} className="contents" />

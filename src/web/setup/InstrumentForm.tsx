@@ -1,8 +1,8 @@
-import { useState } from "react";
 import { parsePitch } from "../../core/music/pitch.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import type { Instrument } from "../../core/passage/schema.ts";
 import { RadioQuestion } from "../parts/RadioQuestion.tsx";
+import { NumberField, TypedField } from "../parts/TypedField.tsx";
 
 const KINDS: readonly { value: Instrument["kind"]; says: string }[] = [
   { value: "electric-guitar", says: "electric guitar" },
@@ -54,9 +54,9 @@ export function InstrumentForm({ instrument, onChange }: { instrument: Instrumen
         </div>
       </fieldset>
       <div className="flex flex-wrap gap-6">
-        <NumberField label="Frets" value={instrument.frets} least={12} most={36} onValue={(frets) => set({ frets })} />
-        <NumberField label="Capo at fret (0: none)" value={instrument.capo} least={0} most={12} onValue={(capo) => set({ capo })} />
-        <NumberField label="Scale length in mm" value={instrument.scaleLengthMm} least={400} most={1000} onValue={(scaleLengthMm) => set({ scaleLengthMm })} />
+        <Labelled label="Frets" value={instrument.frets} least={12} most={36} onTake={(frets) => set({ frets })} />
+        <Labelled label="Capo at fret (0: none)" value={instrument.capo} least={0} most={12} onTake={(capo) => set({ capo })} />
+        <Labelled label="Scale length in mm" value={instrument.scaleLengthMm} least={400} most={1000} onTake={(scaleLengthMm) => set({ scaleLengthMm })} />
       </div>
     </div>
   );
@@ -70,44 +70,26 @@ function lower(pitch: string): string {
 }
 
 function PitchField({ string, pitch, onPitch }: { string: number; pitch: string; onPitch(pitch: string): void }) {
-  const [text, setText] = useState<string | null>(null);
-  const valid = parsePitch(text ?? pitch) !== null;
   return (
     <label className="flex flex-col items-center">
       <span className="quiet text-sm">{string}</span>
-      <input
+      <TypedField
         className="input input-sm w-16 text-center text-base"
         aria-label={`Pitch of string ${string}, such as E4 or F#2`}
-        aria-invalid={!valid}
-        value={text ?? pitch}
-        onChange={({ target: { value } }) => {
-          setText(value);
-          if (parsePitch(value) !== null) onPitch(value.trim()[0]!.toUpperCase() + value.trim().slice(1));
-        }}
-        onBlur={() => setText(null)}
+        value={pitch}
+        fits={(text) => parsePitch(text) !== null}
+        takes="typing"
+        onTake={(text) => onPitch(text[0]!.toUpperCase() + text.slice(1))}
       />
     </label>
   );
 }
 
-function NumberField({ label, value, least, most, onValue }: { label: string; value: number; least: number; most: number; onValue(value: number): void }) {
-  const [text, setText] = useState<string | null>(null);
-  const fits = (words: string) => words.trim() !== "" && Number(words) >= least && Number(words) <= most;
+function Labelled({ label, ...field }: { label: string; value: number; least: number; most: number; onTake(value: number): void }) {
   return (
     <label className="flex flex-col gap-1">
       <span className="font-bold">{label}</span>
-      <input
-        className="input input-sm w-28 text-base"
-        inputMode="numeric"
-        aria-invalid={text !== null && !fits(text)}
-        title={`${least} to ${most}`}
-        value={text ?? value}
-        onChange={(event) => {
-          setText(event.target.value);
-          if (fits(event.target.value)) onValue(Number(event.target.value));
-        }}
-        onBlur={() => setText(null)}
-      />
+      <NumberField {...field} className="input input-sm w-28 text-base" takes="typing" />
     </label>
   );
 }

@@ -1,30 +1,31 @@
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { GESTURES, MOVES } from "../../core/hands/gestures.ts";
-import { SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
-import { type Player, playerSchema } from "../../core/passage/schema.ts";
+import { schoolOf } from "../../core/hands/schools.ts";
+import type { Player } from "../../core/passage/schema.ts";
 import { DEFAULT_MOVE_MS, DEFAULT_REACH_MM } from "../../core/passage/settings.ts";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { NumberField } from "../parts/TypedField.tsx";
 import { PalmTimer } from "./PalmTimer.tsx";
-import { EXAMPLES, exampleOf } from "./schools.ts";
+import { AS_USUAL, answered, EXAMPLES, exampleOf, type Question, questionsFor } from "./schools.ts";
 
 /** How someone plays: every school in plain words with what it changes, reach, and how long moves take. */
 export function PlayerForm({ player, onChange }: { player: Player; onChange(player: Player): void }) {
-  const hands = player.playsWith ?? "pick";
+  const questions = useMemo(() => questionsFor(player), [player]);
   const setMoves = (moves: Player["moveMs"]) => onChange(withoutEmpty({ ...player, moveMs: { ...player.moveMs, ...moves } }));
   return (
     <div className="flex flex-col gap-6">
-      {SCHOOL_KEYS.filter((key) => schoolOf(key).askedOf?.includes(hands) ?? true).map((key) => (
-        <SchoolQuestion key={key} school={key} player={player} onChange={onChange} />
+      {questions.map((question) => (
+        <SchoolQuestion key={question.school} question={question} player={player} onChange={onChange} />
       ))}
       <div className="flex flex-wrap items-center gap-3">
         <span className="font-bold">Comfortable span, index to little finger</span>
-        <Millis
+        <Measure
           value={player.reachMm ?? DEFAULT_REACH_MM}
           least={60}
           most={180}
           unit="mm"
           label="Comfortable span in mm"
-          onChange={(reachMm) => onChange({ ...player, reachMm })}
+          onTake={(reachMm) => onChange({ ...player, reachMm })}
         />
       </div>
       <fieldset>
@@ -34,13 +35,13 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
           {MOVES.map((kind) => (
             <div key={kind} className="flex items-center justify-between gap-3">
               <span>{GESTURES[kind].asks}</span>
-              <Millis
+              <Measure
                 value={player.moveMs?.[kind] ?? DEFAULT_MOVE_MS[kind]}
                 least={5}
                 most={1000}
                 unit="ms"
                 label={`${GESTURES[kind].asks}, in ms`}
-                onChange={(ms) => setMoves({ [kind]: ms })}
+                onTake={(ms) => setMoves({ [kind]: ms })}
               />
             </div>
           ))}
@@ -51,10 +52,10 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
 }
 
 /** One question; every answer with a picture of what the hands do then. */
-function SchoolQuestion({ school, player, onChange }: { school: SchoolKey; player: Player; onChange(player: Player): void }) {
-  const { asks, options } = schoolOf(school);
-  const shown = useMemo(() => options.map(({ value }) => exampleOf(school, { ...player, [school]: value } as Player)), [options, school, player]);
-  const value = player[school] ?? options[0]!.value;
+function SchoolQuestion({ question, player, onChange }: { question: Question; player: Player; onChange(player: Player): void }) {
+  const { school, options, value } = question;
+  const { asks } = schoolOf(school);
+  const shown = useMemo(() => question.options.map((option) => exampleOf(school, answered(player, school, option.value))), [question, school, player]);
   return (
     <fieldset>
       <legend className="mb-1 font-bold">{asks}</legend>
@@ -72,13 +73,13 @@ function SchoolQuestion({ school, player, onChange }: { school: SchoolKey; playe
                 name={school}
                 checked={option.value === value}
                 aria-describedby={`${school}-${option.value}`}
-                onChange={() => onChange(playerSchema.parse({ ...player, [school]: option.value }))}
+                onChange={() => onChange(answered(player, school, option.value))}
               />
               {option.says}
             </span>
-            {shown[i]!.step && <HandsPicture step={shown[i]!.step} className="w-full max-w-md" />}
+            {option.value !== AS_USUAL && shown[i]!.step && <HandsPicture step={shown[i]!.step} className="w-full max-w-md" />}
             <span id={`${school}-${option.value}`} className="quiet text-base first-letter:uppercase">
-              {shown[i]!.says}.
+              {option.value === AS_USUAL ? "Every instrument's own way" : shown[i]!.says}.
             </span>
           </label>
         ))}
@@ -87,38 +88,10 @@ function SchoolQuestion({ school, player, onChange }: { school: SchoolKey; playe
   );
 }
 
-function Millis({
-  value,
-  least,
-  most,
-  unit,
-  label,
-  onChange,
-}: {
-  value: number;
-  least: number;
-  most: number;
-  unit: string;
-  label: string;
-  onChange(value: number): void;
-}) {
-  const [text, setText] = useState<string | null>(null);
-  const fits = (words: string) => words.trim() !== "" && Number(words) >= least && Number(words) <= most;
+function Measure({ label, unit, ...field }: { label: string; unit: string; value: number; least: number; most: number; onTake(value: number): void }) {
   return (
     <span className="flex items-center gap-2">
-      <input
-        className="input input-sm w-20 text-base"
-        inputMode="numeric"
-        aria-label={label}
-        aria-invalid={text !== null && !fits(text)}
-        title={`${least} to ${most} ${unit}`}
-        value={text ?? value}
-        onChange={(event) => {
-          setText(event.target.value);
-          if (fits(event.target.value)) onChange(Number(event.target.value));
-        }}
-        onBlur={() => setText(null)}
-      />
+      <NumberField {...field} unit={unit} aria-label={label} className="input input-sm w-20 text-base" takes="typing" />
       <span className="quiet">{unit}</span>
     </span>
   );

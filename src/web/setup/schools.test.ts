@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
+import { SCHOOL_KEYS, type SchoolKey, schoolOf, schoolsOf } from "../../core/hands/schools.ts";
+import { INSTRUMENT_KINDS } from "../../core/music/instruments.ts";
 import type { Player } from "../../core/passage/schema.ts";
-import { EXAMPLES, exampleOf } from "./schools.ts";
+import { AS_USUAL, answered, EXAMPLES, exampleOf, questionsFor } from "./schools.ts";
 
 const words = (school: SchoolKey, value: string) => exampleOf(school, { [school]: value } as Player).says;
 
@@ -24,5 +25,30 @@ describe("what a school changes, on its example", () => {
     expect(words("chuck", "release")).not.toMatch(/flat hand/);
     expect(words("strokes", "down")).toBe(Array(8).fill("down").join(" "));
     expect(words("fretWrap", "on")).toMatch(/fret wrap over 1/);
+  });
+});
+
+describe("what a player is asked", () => {
+  const asked = (player: Player) => questionsFor(player).map(({ school }) => school);
+  it.each(INSTRUMENT_KINDS)("who has not said what strikes the strings is asked all that the engine answers for them on %s", (kind) => {
+    const { playsWith } = schoolsOf({}, kind);
+    const matters = SCHOOL_KEYS.filter((key) => schoolOf(key).askedOf?.includes(playsWith) ?? true);
+    expect(asked({})).toEqual(expect.arrayContaining(matters));
+  });
+  it("fingers are asked for the thumb's place on bass and not for the palm's beside a pick (common practice)", () => {
+    expect(asked({ playsWith: "fingers" })).toContain("bassThumb");
+    expect(asked({ playsWith: "fingers" })).not.toContain("neighbour");
+    expect(asked({ playsWith: "pick" })).not.toContain("bassThumb");
+  });
+  it("what is shown as chosen is what the engine takes", () => {
+    for (const playsWith of ["pick", "fingers", "thumb", "slap"] as const)
+      for (const { school, value } of questionsFor({ playsWith }))
+        expect(value, `${playsWith}: ${school}`).toBe(schoolsOf({ playsWith }, "electric-guitar")[school]);
+  });
+  it("an answer can be taken back: then it is as usual on each instrument again", () => {
+    const fingers = answered({}, "playsWith", "fingers");
+    expect(schoolsOf(fingers, "electric-guitar").playsWith).toBe("fingers");
+    const usual = answered(fingers, "playsWith", AS_USUAL);
+    expect(INSTRUMENT_KINDS.map((kind) => schoolsOf(usual, kind).playsWith)).toEqual(["pick", "pick", "fingers", "fingers"]);
   });
 });

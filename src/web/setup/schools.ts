@@ -1,10 +1,11 @@
 import type { PlannedStep } from "../../core/document/plan.ts";
 import { handPhrases } from "../../core/drawing/label.ts";
 import { planPassage } from "../../core/engine.ts";
-import type { SchoolKey } from "../../core/hands/schools.ts";
+import { defaultSchool, SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
+import { INSTRUMENT_KINDS, type InstrumentKind } from "../../core/music/instruments.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
-import { PASSAGE_VERSION, type Passage, type PassageInput, type Player } from "../../core/passage/schema.ts";
+import { PASSAGE_VERSION, type Passage, type PassageInput, type Player, playerSchema } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
 import { heardAs } from "../../core/words/loudness.ts";
@@ -80,6 +81,54 @@ export const EXAMPLES: Readonly<Record<SchoolKey, Example>> = {
   pullOff: { music: "a muted note on string 3, left at fret 7", passage: leaving, step: 1, shows: "loudness" },
   fretWrap: { music: "a note on string 2", passage: highNote, step: 1, shows: "hands" },
 };
+
+/** The answer that stands for "as is usual on the instrument". */
+export const AS_USUAL = "";
+
+/** A question of the catalogue as it is asked of a player: what can be answered, and what is taken as long as nothing is. */
+export interface Question {
+  school: SchoolKey;
+  options: readonly { value: string; says: string }[];
+  value: string;
+}
+
+/**
+ * What a player is asked. Who has not said what strikes the strings plays as is usual on each instrument, with a pick here and
+ * with fingers there, and is asked all that then matters; see `schoolsOf`, by which the engine answers for the player.
+ */
+export function questionsFor(player: Player): Question[] {
+  const { default: usual } = schoolOf("playsWith");
+  const hands: readonly string[] = player.playsWith ? [player.playsWith] : Object.values(usual!);
+  return SCHOOL_KEYS.flatMap((school): Question[] => {
+    const { askedOf, default: byInstrument, options } = schoolOf(school);
+    if (askedOf && !askedOf.some((hand) => hands.includes(hand))) return [];
+    const chosen = player[school];
+    if (byInstrument) return [{ school, options: [{ value: AS_USUAL, says: usualWords(byInstrument, options) }, ...options], value: chosen ?? AS_USUAL }];
+    return [{ school, options, value: chosen ?? defaultSchool(school, guitar.kind, player.playsWith) }];
+  });
+}
+
+/** "as is usual: a pick on an electric or a steel-string guitar, fingers on …" */
+function usualWords(usual: Readonly<Record<InstrumentKind, string>>, options: Question["options"]): string {
+  const by = options.flatMap(({ value, says }) => {
+    const kinds = INSTRUMENT_KINDS.filter((kind) => usual[kind] === value).map((kind) => KIND_WORDS[kind]);
+    return kinds.length > 0 ? [`${says} on ${kinds.join(" and ")}`] : [];
+  });
+  return `as is usual: ${by.join(", ")}`;
+}
+
+const KIND_WORDS: Readonly<Record<InstrumentKind, string>> = {
+  "electric-guitar": "electric",
+  "acoustic-guitar": "steel strings",
+  "nylon-guitar": "nylon",
+  "electric-bass": "bass",
+};
+
+/** A player with another answer to one question. */
+export function answered(player: Player, school: SchoolKey, value: string): Player {
+  const { [school]: _, ...others } = player;
+  return playerSchema.parse(value === AS_USUAL ? others : { ...others, [school]: value });
+}
 
 /** What a school's example comes to when one plays like that: a step to draw, and what there is to say of it. */
 export interface Shown {

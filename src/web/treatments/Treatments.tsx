@@ -7,6 +7,7 @@ import { freshTreatment } from "../../core/edit/treatments.ts";
 import type { Passage, Treatment } from "../../core/passage/schema.ts";
 import { type Difference, differences } from "../../core/writer/differences.ts";
 import { treated } from "../../core/writer/treated.ts";
+import { TypedField } from "../parts/TypedField.tsx";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -182,19 +183,13 @@ function differenceWords(all: readonly Difference[]): string {
 function Name({ treatment }: { treatment: Treatment }) {
   const dispatch = useDispatch<Dispatch>();
   return (
-    <input
-      key={treatment.name}
+    <TypedField
       className="input input-ghost input-sm w-56 text-lg font-bold"
       aria-label="Name of the treatment"
-      defaultValue={treatment.name}
+      value={treatment.name}
       maxLength={80}
-      onBlur={({ target }) => {
-        const name = target.value.trim();
-        if (name !== "" && name !== treatment.name) dispatch(edit({ kind: "set-treatment", treatment: { ...treatment, name } }));
-      }}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-      }}
+      fits={(name) => name !== ""}
+      onTake={(name) => dispatch(edit({ kind: "set-treatment", treatment: { ...treatment, name } }))}
     />
   );
 }

@@ -2,9 +2,11 @@ import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSe
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, X } from "lucide-react";
+import { SCHOOLS } from "../../core/hands/schools.ts";
 import { parsePattern } from "../../core/passage/pattern.ts";
 import type { Rule } from "../../core/passage/schema.ts";
 import type { RuleReport } from "../../core/writer/report.ts";
+import { Select } from "../parts/Select.tsx";
 import { RULE_WORDS } from "./rule-words.ts";
 import { TypedLine } from "./TypedLine.tsx";
 
@@ -135,14 +137,13 @@ function Bars({ rule, bars, onChange }: { rule: Rule; bars: number; onChange(rul
     onChange(kept.from === 1 && kept.to === bars ? everywhere : { ...everywhere, bars: kept });
   };
   const field = (label: string, value: number, take: (value: number) => void) => (
-    <select className="select select-xs w-14" aria-label={label} value={value} onChange={(event) => take(Number(event.target.value))}>
-      {Array.from({ length: Math.max(bars, value) }, (_, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: bars have no other name
-        <option key={i} value={i + 1}>
-          {i + 1}
-        </option>
-      ))}
-    </select>
+    <Select
+      className="select select-xs w-14"
+      label={label}
+      value={String(value)}
+      options={Array.from({ length: Math.max(bars, value) }, (_, i) => ({ value: String(i + 1), says: String(i + 1) }))}
+      onChoose={(bar) => take(Number(bar))}
+    />
   );
   return (
     <span className="flex items-center gap-1 text-sm max-sm:order-last max-sm:pl-9">
@@ -154,12 +155,7 @@ function Bars({ rule, bars, onChange }: { rule: Rule; bars: number; onChange(rul
   );
 }
 
-const SCHOOLS = [
-  { value: "pendulum", says: "pendulum" },
-  { value: "down", says: "all down" },
-  { value: "economy", says: "economy" },
-  { value: "free", says: "own order" },
-] as const;
+const SMALL = "select select-sm w-auto";
 
 /** What can be chosen for one rule. */
 function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React.Ref<HTMLInputElement> | undefined; onChange(rule: Rule): void }) {
@@ -182,9 +178,10 @@ function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React
       return (
         <span className="flex flex-wrap items-center gap-2">
           <Select
+            className={SMALL}
             label="Order of strokes"
             value={rule.school}
-            options={SCHOOLS}
+            options={SCHOOLS.strokes.options.map(({ value, brief }) => ({ value, says: brief }))}
             onChoose={(school) => onChange({ ...rule, school, ...(school === "free" ? { order: rule.order ?? "dduu" } : {}) })}
           />
           {rule.school === "free" && (
@@ -200,6 +197,7 @@ function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React
     case "backbeat":
       return (
         <Select
+          className={SMALL}
           label="On the backbeat"
           value={rule.as}
           options={[
@@ -212,6 +210,7 @@ function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React
     case "ghosts":
       return (
         <Select
+          className={SMALL}
           label="Which places are filled"
           value={rule.unit}
           options={[
@@ -258,26 +257,4 @@ function parseBrush(text: string): { brush: Record<string, number[]> } | { at: n
     brush[match[1]!] = [...new Set([...match[2]!].map(Number))];
   }
   return { brush };
-}
-
-function Select<V extends string>({
-  label,
-  value,
-  options,
-  onChoose,
-}: {
-  label: string;
-  value: V;
-  options: readonly { value: V; says: string }[];
-  onChoose(value: V): void;
-}) {
-  return (
-    <select className="select select-sm w-auto" aria-label={label} value={value} onChange={(event) => onChoose(event.target.value as V)}>
-      {options.map((option) => (
-        <option key={option.value} value={option.value}>
-          {option.says}
-        </option>
-      ))}
-    </select>
-  );
 }
