@@ -7,7 +7,7 @@ import { somePassages } from "../test/any-passage.ts";
 import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { phraseOf } from "../words/actions.ts";
-import { type Known, nothingKnown } from "./known.ts";
+import { type Body, type Known, nothingKnown } from "./known.ts";
 import { after, strokesKnown } from "./reading.ts";
 
 /** Contacts of a step as "hand part finger strings", with the frets of fingers that press or rest, from the plan and from what a reader of actions knows. */
@@ -22,8 +22,9 @@ function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
 }
 
 function known({ presses, resting, groups }: Known): string[] {
-  const restsAt = (key: string) => resting.find(({ finger }) => key === `fretting ease ${finger}`)?.fret;
-  const all = new Map<string, readonly number[]>([...groups].map(([key, on]) => [key.startsWith("fretting ease") ? `${key} at ${restsAt(key)}` : key, on]));
+  const nameOf = ({ hand, part, finger }: Body) =>
+    `${hand} ${part} ${finger ?? ""}${part === "ease" ? ` at ${resting.find((press) => press.finger === finger)?.fret}` : ""}`;
+  const all = new Map<string, readonly number[]>([...groups].map(([body, on]) => [nameOf(body), on]));
   for (const { finger, fret, strings } of presses) {
     const key = `fretting press ${finger} at ${fret}`;
     all.set(key, [...(all.get(key) ?? []), ...strings]);

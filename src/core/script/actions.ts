@@ -7,7 +7,7 @@ import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { palmBehind } from "./habits.ts";
-import { type Known, keyOf, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";
+import { type Body, bodyOf, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
@@ -63,14 +63,14 @@ function stringsUpTo(count: number): number[] {
 }
 
 /** Every contact by hand, part and finger, the tapping finger's among them. */
-function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<string, number[]> {
-  const groups = new Map<string, number[]>();
-  const add = (key: string, string: number) => groups.set(key, [...(groups.get(key) ?? []), string]);
-  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts]) add(keyOf(hand, part, finger), string);
-  for (const note of sounding) if (note?.from === "tap") add(keyOf("picking", "press", "m"), note.string);
-  for (const [key, strings] of groups)
+function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<Body, number[]> {
+  const groups = new Map<Body, number[]>();
+  const add = (body: Body, string: number) => groups.set(body, [...(groups.get(body) ?? []), string]);
+  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts]) add(bodyOf(hand, part, finger), string);
+  for (const note of sounding) if (note?.from === "tap") add(bodyOf("picking", "press", "m"), note.string);
+  for (const [body, strings] of groups)
     groups.set(
-      key,
+      body,
       [...new Set(strings)].sort((a, b) => a - b),
     );
   return groups;
@@ -211,20 +211,18 @@ function shaping(step: Step, presses: readonly Press[], put: readonly Action[]):
 }
 
 /** What touches strings otherwise than is known by habit. */
-function corrections(habit: Known, before: Known, target: ReadonlyMap<string, readonly number[]>, outcome: Outcome, step: Step, inFull: boolean): Action[] {
+function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, readonly number[]>, outcome: Outcome, step: Step, inFull: boolean): Action[] {
   const actions: Action[] = [];
-  const keys = [...new Set([...habit.groups.keys(), ...target.keys()])];
   const palm = palmAction(habit, before, target, outcome, step, inFull);
   if (palm) actions.push(palm);
-  for (const key of keys) {
-    const [hand, part, by] = key.split(" ") as [string, string, string];
-    if (key === PALM) continue;
-    const is = target.get(key) ?? [];
-    const finger = fingerFrom(by);
+  for (const body of new Set([...habit.groups.keys(), ...target.keys()])) {
+    const { hand, part, finger } = body;
+    if (body === PALM) continue;
+    const is = target.get(body) ?? [];
     const isElsewhere =
-      part === "ease" && hand === "fretting" && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(outcome, finger);
-    if (String(is) === String(habit.groups.get(key) ?? []) && !isElsewhere) continue;
-    const other = OTHER_THUMB[key];
+      isPart(body, "fretting", "ease") && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(outcome, finger);
+    if (String(is) === String(habit.groups.get(body) ?? []) && !isElsewhere) continue;
+    const other = OTHER_THUMB.get(body);
     if (other && is.length === 0 && target.has(other)) continue;
     actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], outcome));
   }
@@ -232,15 +230,14 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<string, re
 }
 
 /** There is one thumb: where it is told to rest it is not where it was. */
-const OTHER_THUMB: Readonly<Record<string, string>> = { [THUMB]: THUMB_BACK, [THUMB_BACK]: THUMB };
+const OTHER_THUMB: ReadonlyMap<Body, Body> = new Map([
+  [THUMB, THUMB_BACK],
+  [THUMB_BACK, THUMB],
+]);
 
 /** The fret behind which a finger rests; undefined where it does not. */
 function easedAt({ fretting }: Outcome, finger: ContactFinger | undefined): number | undefined {
   return fretting.contacts.find((contact) => contact.part === "ease" && contact.finger === finger)?.fret;
-}
-
-function fingerFrom(text: string): ContactFinger | undefined {
-  return text === "" ? undefined : /^\d$/.test(text) ? (Number(text) as 1) : (text as ContactFinger);
 }
 
 function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], outcome: Outcome): Action {
@@ -271,7 +268,7 @@ function pickingAction(part: string, finger: ContactFinger | undefined, strings:
 function palmAction(
   habit: Known,
   before: Known,
-  target: ReadonlyMap<string, readonly number[]>,
+  target: ReadonlyMap<Body, readonly number[]>,
   { picking }: Outcome,
   { stroke }: Step,
   inFull: boolean,

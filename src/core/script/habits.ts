@@ -1,7 +1,7 @@
 import type { Action } from "../document/plan.ts";
 import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { bit, type Known, keyOf, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+import { type Body, bit, bodyOf, isPart, type Known, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
 /* Where parts of the hands lie when nobody tells them otherwise. */
 
@@ -11,43 +11,43 @@ const FOR_A_STROKE = new Set(["heel", "slap", "rest-stroke", "replant"]);
 const WITH_A_PRESS = new Set(["roll", "flat"]);
 
 /** Where everything lies if nothing more is told. */
-export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<string, readonly number[]> {
-  const groups = new Map<string, readonly number[]>();
+export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<Body, readonly number[]> {
+  const groups = new Map<Body, readonly number[]>();
   const pressChanged =
     String(now.presses.map(({ finger, fret, strings }) => [finger, fret, strings])) !==
     String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
-  for (const [key, strings] of before.groups) {
-    const part = key.split(" ")[1]!;
+  for (const [body, strings] of before.groups) {
+    const { part } = body;
     if (
       FOR_A_STROKE.has(part) ||
       (WITH_A_PRESS.has(part) && pressChanged) ||
       part === "ease" ||
       part === "tip" ||
-      (part === "spare" && before.lies && key.startsWith("fretting"))
+      (isPart(body, "fretting", "spare") && before.lies)
     )
       continue;
-    groups.set(key, strings);
+    groups.set(body, strings);
   }
   put(groups, TAP, tapped);
   const pressed = (string: number) => pressedAt(now.presses, string) > 0;
   const isOpen = (string: number) => (now.open & bit(string)) !== 0 || tapped.includes(string);
-  const isAcross = [...groups.keys()].some((key) => key.startsWith("fretting lay") || key.startsWith("fretting slap"));
+  const isAcross = [...groups.keys()].some((body) => isPart(body, "fretting", "lay") || isPart(body, "fretting", "slap"));
   for (const { finger, strings } of isAcross ? [] : now.resting) {
     const covered = finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
     put(
       groups,
-      keyOf("fretting", "ease", finger as ContactFinger),
+      bodyOf("fretting", "ease", finger as ContactFinger),
       covered.filter((s) => !pressed(s) && !isOpen(s)),
     );
   }
   const rolled = rolledOff(now, before);
-  for (const [finger, string] of rolled) if (!pressed(string) && !isOpen(string)) put(groups, keyOf("fretting", "roll", finger), [string]);
+  for (const [finger, string] of rolled) if (!pressed(string) && !isOpen(string)) put(groups, bodyOf("fretting", "roll", finger), [string]);
   for (const [finger, string] of tipsOf(now)) {
     // A tip that was away stays away as long as its finger does not move.
     const press = now.presses.find((p) => p.finger === finger)!;
     const wasFree = (before.open & bit(string)) === 0;
-    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !before.groups.has(keyOf("fretting", "tip", finger));
-    if (rolled.get(finger) !== string && !isAway) put(groups, keyOf("fretting", "tip", finger), [string]);
+    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !before.groups.has(bodyOf("fretting", "tip", finger));
+    if (rolled.get(finger) !== string && !isAway) put(groups, bodyOf("fretting", "tip", finger), [string]);
   }
   // An index that stays does not lean over a string that has just stopped ringing.
   const index = now.presses.find(({ finger }) => finger === 1);
@@ -74,14 +74,14 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     const end = beside.findIndex(isOpen);
     const free = (end < 0 || now.presses.length === 0 ? beside : beside.slice(0, end)).filter((s) => !isOpen(s));
     // The same finger lies there as long as it is idle; fingers that lie on the very string that is pressed go with it.
-    const was = [...before.groups].find(([key]) => key.startsWith("fretting spare"));
-    const same = was && idle.find((finger) => was[0] === keyOf("fretting", "spare", finger));
+    const was = [...before.groups].find(([body]) => isPart(body, "fretting", "spare"));
+    const same = was && idle.find((finger) => was[0].finger === finger);
     const isAlong = was?.[1].some((string) => pressedAt(before.presses, string) > 0);
     const along = now.presses.length > 0 ? range(Math.max(1, lowest - 2), lowest) : (was?.[1] ?? []);
     if (idle.length > 0)
       put(
         groups,
-        keyOf("fretting", "spare", same ?? idle.at(-1)!),
+        bodyOf("fretting", "spare", same ?? idle.at(-1)!),
         isAlong ? along : free.slice(0, now.presses.length > 0 ? 2 * idle.length : now.count).sort((a, b) => a - b),
       );
   }
@@ -128,18 +128,18 @@ function tipsOf({ presses, open, count, bending }: Known): [ContactFinger, numbe
   });
 }
 
-function habitsOfPicking(now: Known, groups: Map<string, readonly number[]>, strokes: readonly Action[]): void {
+function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strokes: readonly Action[]): void {
   const chuck = strokes.find(({ does, from }) => does === "chuck" && from !== undefined);
   if (chuck) {
-    for (const key of [...groups.keys()]) if (key.startsWith("picking ")) groups.delete(key);
-    put(groups, keyOf("picking", "heel", undefined), range(chuck.from!, now.count));
+    for (const body of [...groups.keys()]) if (body.hand === "picking") groups.delete(body);
+    put(groups, bodyOf("picking", "heel", undefined), range(chuck.from!, now.count));
     return;
   }
   const struck = strokes.flatMap(stringsOf);
   if (struck.length === 0) return;
   // A finger that plucks rests nowhere else.
   for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
-    for (const { finger } of places) for (const part of ["plant", "park", "thumb", "thumb-return"]) groups.delete(keyOf("picking", part, finger));
+    for (const { finger } of places) for (const part of ["plant", "park", "thumb", "thumb-return"]) groups.delete(bodyOf("picking", part, finger));
   const lowest = Math.max(...struck);
   if (now.palmFollows > 0 && strokes.some(({ direction }) => direction !== undefined)) put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
   // The next string is the one on which the plucking finger comes to rest, where another is left for the thumb.
@@ -148,7 +148,7 @@ function habitsOfPicking(now: Known, groups: Map<string, readonly number[]>, str
   if (now.rests)
     for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
       for (const { string, finger } of places)
-        if (finger !== "p" && string < now.count) put(groups, keyOf("picking", "rest-stroke", finger as ContactFinger), [string + 1]);
+        if (finger !== "p" && string < now.count) put(groups, bodyOf("picking", "rest-stroke", finger as ContactFinger), [string + 1]);
 }
 
 /** Where a palm lies that follows so many strings behind the lowest one struck: it keeps off what rings. */

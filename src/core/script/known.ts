@@ -8,8 +8,15 @@ import type { ContactFinger } from "../hands/fingers.ts";
  * (`habits.ts`). Habits are told once; after that only what departs from them is.
  */
 
-/** Strings under one part of one finger, by `keyOf`. */
-export type Groups = ReadonlyMap<string, readonly number[]>;
+/** A part of a hand that can lie on strings: one finger's, where the part is a finger's. Equal ones are one object; see `bodyOf`. */
+export interface Body {
+  hand: string;
+  part: string;
+  finger: ContactFinger | undefined;
+}
+
+/** Strings under one part of one finger. */
+export type Groups = ReadonlyMap<Body, readonly number[]>;
 
 export interface Known {
   /** How many strings there are. */
@@ -67,25 +74,34 @@ export function nothingKnown(count: number): Known {
   };
 }
 
-export function keyOf(hand: string, part: string, finger: ContactFinger | undefined): string {
-  return `${hand} ${part} ${finger ?? ""}`;
+const bodies = new Map<string, Body>();
+
+export function bodyOf(hand: string, part: string, finger: ContactFinger | undefined): Body {
+  const name = `${hand} ${part} ${finger ?? ""}`;
+  const known = bodies.get(name) ?? { hand, part, finger };
+  bodies.set(name, known);
+  return known;
 }
 
-export const UNDERSIDE = keyOf("fretting", "underside", 1);
+export function isPart(body: Body, hand: string, part: string): boolean {
+  return body.hand === hand && body.part === part;
+}
 
-export const WRAP = keyOf("aid", "fret-wrap", undefined);
+export const UNDERSIDE = bodyOf("fretting", "underside", 1);
 
-export const PALM = keyOf("picking", "palm", undefined);
+export const WRAP = bodyOf("aid", "fret-wrap", undefined);
 
-export const THUMB = keyOf("picking", "thumb", "p");
+export const PALM = bodyOf("picking", "palm", undefined);
 
-export const THUMB_BACK = keyOf("picking", "thumb-return", "p");
+export const THUMB = bodyOf("picking", "thumb", "p");
 
-export const TAP = keyOf("picking", "press", "m");
+export const THUMB_BACK = bodyOf("picking", "thumb-return", "p");
 
-export function put(groups: Map<string, readonly number[]>, key: string, strings: readonly number[]): void {
-  if (strings.length > 0) groups.set(key, strings);
-  else groups.delete(key);
+export const TAP = bodyOf("picking", "press", "m");
+
+export function put(groups: Map<Body, readonly number[]>, body: Body, strings: readonly number[]): void {
+  if (strings.length > 0) groups.set(body, strings);
+  else groups.delete(body);
 }
 
 export function bit(string: number): number {
@@ -118,7 +134,7 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     samePresses(a.resting, b.resting) &&
     samePresses(a.shape, b.shape) &&
     a.groups.size === b.groups.size &&
-    [...a.groups].every(([key, strings]) => sameItems(strings, b.groups.get(key) ?? []))
+    [...a.groups].every(([body, strings]) => sameItems(strings, b.groups.get(body) ?? []))
   );
 }
 

@@ -2,7 +2,25 @@ import type { Action, ActionPlace } from "../document/plan.ts";
 import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { byHabit, leant, palmBehind } from "./habits.ts";
-import { bit, type Groups, type Known, keyOf, PALM, put, range, samePlaces, samePress, stringsOf, TAP, THUMB, THUMB_BACK, UNDERSIDE, WRAP } from "./known.ts";
+import {
+  type Body,
+  bit,
+  bodyOf,
+  type Groups,
+  isPart,
+  type Known,
+  PALM,
+  put,
+  range,
+  samePlaces,
+  samePress,
+  stringsOf,
+  TAP,
+  THUMB,
+  THUMB_BACK,
+  UNDERSIDE,
+  WRAP,
+} from "./known.ts";
 
 const SETS_DOWN: ReadonlySet<Action["does"]> = new Set(["down", "hammer", "slide", "pull"]);
 
@@ -57,8 +75,8 @@ function doesSound(action: Action, covered: () => ReadonlySet<number>): boolean 
 /** Strings that no finger presses and that fingers lie on, as long as nothing is struck. */
 function underFingers(before: Known, { presses, resting }: Pick<Known, "presses" | "resting">): ReadonlySet<number> {
   const groups = byHabit({ ...before, presses, resting, bending: [] }, before, []);
-  const lay = (key: string, string: number) => key.startsWith("fretting ease") || (before.groups.get(key) ?? []).includes(string);
-  const under = [...groups].flatMap(([key, strings]) => (key.startsWith("fretting") ? strings.filter((string) => lay(key, string)) : []));
+  const lay = (body: Body, string: number) => body.part === "ease" || (before.groups.get(body) ?? []).includes(string);
+  const under = [...groups].flatMap(([body, strings]) => (body.hand === "fretting" ? strings.filter((string) => lay(body, string)) : []));
   return new Set(under.filter((string) => pressedAt(presses, string) === 0));
 }
 
@@ -201,7 +219,7 @@ function byFinger(presses: readonly Press[]): Press[] {
 /** Strings struck where no finger presses and none lies ring open until something touches them or they are struck dead. */
 function opened(now: Known, struck: readonly number[], strokes: readonly Action[]): number {
   const { open: before, groups, presses, leans } = now;
-  const under = (part: string) => [...groups].flatMap(([key, strings]) => (key.startsWith(`fretting ${part}`) ? strings : []));
+  const under = (part: string) => [...groups].flatMap(([body, strings]) => (isPart(body, "fretting", part) ? strings : []));
   const was = under("underside");
   const held = new Set([...under("spare"), ...(leans ? leant(now, (s) => (before & bit(s)) !== 0).filter((s) => was.includes(s)) : [])]);
   let open = before;
@@ -225,22 +243,22 @@ function toldOf(known: Known, action: Action): Known {
   const groups = new Map(known.groups);
   const { does, part, by, strings = [], places = [], from } = action;
   const finger = part === "lay" || part === "slap" ? 2 : by;
-  const key = action.hand === "picking" || part ? keyOf(part === "fret-wrap" ? "aid" : action.hand, part ?? "", finger) : "";
+  const body = bodyOf(part === "fret-wrap" ? "aid" : action.hand, part ?? "", finger);
   switch (does) {
     case "lean":
       if (part === "arched") {
         groups.delete(UNDERSIDE);
         return { ...known, groups, leans: false, arched: true };
       }
-      put(groups, keyOf("fretting", "underside", by ?? 1), strings);
+      put(groups, bodyOf("fretting", "underside", by ?? 1), strings);
       return { ...known, groups, leans: by === undefined ? strings.length > 0 && !known.arched : known.leans };
     case "lay":
-      for (const key of [...groups.keys()]) if (key.startsWith("fretting ease")) groups.delete(key);
-      put(groups, keyOf("fretting", part ?? "lay", 2), strings);
+      for (const other of [...groups.keys()]) if (isPart(other, "fretting", "ease")) groups.delete(other);
+      put(groups, bodyOf("fretting", part ?? "lay", 2), strings);
       return { ...known, groups };
     case "thumb-over":
     case "thumb-off":
-      put(groups, keyOf("fretting", "thumb", "T"), strings);
+      put(groups, bodyOf("fretting", "thumb", "T"), strings);
       return { ...known, groups };
     case "palm":
       put(groups, PALM, strings);
@@ -250,17 +268,17 @@ function toldOf(known: Known, action: Action): Known {
       return by === "p" ? { ...known, groups, thumbFollows: true } : { ...known, groups, palmFollows: from ?? known.palmFollows };
     case "lift":
       if (!part) {
-        groups.delete(keyOf("fretting", "ease", by));
+        groups.delete(bodyOf("fretting", "ease", by));
         return { ...known, groups, resting: known.resting.filter(({ finger }) => finger !== by) };
       }
-      groups.delete(key);
+      groups.delete(body);
       if (part === "palm") return { ...known, groups, palmFollows: 0 };
       if (part === "thumb" && action.hand === "picking") return { ...known, groups, thumbFollows: false };
       return { ...known, groups, rests: part === "rest-stroke" ? false : known.rests, lies: isIdle(action) ? false : known.lies };
     case "rest":
       if (!part) {
         const resting = pressesFrom(places);
-        for (const { finger, strings: on } of resting) put(groups, keyOf("fretting", "ease", finger as ContactFinger), on);
+        for (const { finger, strings: on } of resting) put(groups, bodyOf("fretting", "ease", finger as ContactFinger), on);
         const others = known.resting.filter(({ finger }) => resting.every((press) => press.finger !== finger));
         return { ...known, groups, resting: byFinger([...others, ...resting]) };
       }
@@ -271,14 +289,14 @@ function toldOf(known: Known, action: Action): Known {
         put(groups, WRAP, lies);
         return { ...known, groups, wrapped: true };
       }
-      put(groups, key, strings);
+      put(groups, body, strings);
       // There is one thumb: resting on the string it left, it is nowhere else.
-      if (key === THUMB) groups.delete(THUMB_BACK);
-      if (key === THUMB_BACK) groups.delete(THUMB);
+      if (body === THUMB) groups.delete(THUMB_BACK);
+      if (body === THUMB_BACK) groups.delete(THUMB);
       if (part === "rest-stroke") return { ...known, groups, rests: true };
       return { ...known, groups, lies: isIdle(action) || known.lies };
     default:
-      put(groups, key, strings);
+      put(groups, body, strings);
       return { ...known, groups };
   }
 }
