@@ -10,7 +10,7 @@ import type { Settings } from "./passage/settings.ts";
 import { PlanCache } from "./plan/cache.ts";
 import { ProblemCache } from "./plan/problem.ts";
 import { ScriptCache } from "./script/sentences.ts";
-import { ShapeCache } from "./shapes/shapes.ts";
+import { ShapesCache } from "./shapes/shapes.ts";
 import { TimelineCache } from "./timeline/timeline.ts";
 import type { VerdictCache } from "./verdict/verdict.ts";
 
@@ -49,7 +49,7 @@ function cacheOf({ instrument }: Passage) {
     intent: new FoldCache<Heard, readonly Intent[]>(),
     hazards: new HazardCache(strings),
     fingering: new FingeringCache(),
-    shapes: new ShapeCache(),
+    shapes: new ShapesCache(),
     problem: new ProblemCache(),
     verdict: new FoldCache() as VerdictCache,
     scripts: new ScriptCache(),

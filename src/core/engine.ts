@@ -49,9 +49,10 @@ export function planStages(
   const intent = intentOf(timeline, grips.held, fingering.hands, settings, instrument, parts.intent);
   const hazards = hazardsOf(timeline, grips.held, fingering.hands, intent, settings, parts.hazards);
   const wrap = wrapOf(timeline, intent, settings, pins);
-  const possible = shapesOf(timeline, intent, fingering, settings, instrument, parts.strings, wrap.on, parts.shapes);
+  const possible = shapesOf({ timeline, intent, fingering, settings, instrument, wrapped: wrap.on }, parts.strings, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
-  const problem = problemOf(timeline, intent, hazards, fingering.hands, shapes, wrap.on, instrument.kind, settings, parts.problem);
+  const found = { timeline, intent, hazards, hands: fingering.hands, shapes, wrapped: wrap.on, kind: instrument.kind, settings };
+  const problem = problemOf(found, parts.problem);
   const path = solve(problem);
   // Pins can contradict each other: then they are left aside, and told as unmet.
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, cache, solve), pinsClash: true };

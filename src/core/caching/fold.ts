@@ -39,47 +39,93 @@ export interface Fold<State, Out> {
  */
 export function fold<State, Out>(what: Fold<State, Out>): Out[] {
   const { keys, beside = [], start, same, equal, work, backward = false, cache = new FoldCache<State, Out>(), end } = what;
-  const columns = [keys, ...beside];
-  const count = keys.length;
-  const old = cache.outs;
-  const shift = old.length - count;
-  const key = commonEnds(cache.columns[0] ?? NOTHING, keys);
-  const all = endsOfAll(cache.columns, columns, shift === 0 ? count : key.suffix);
-  const [before, after, outs] = [cache.before, cache.after, cache.outs].map((list) => ends(list as unknown[], count, all)) as [State[], State[], Out[]];
-  const [lead, trail] = backward ? [all.suffix, all.prefix] : [all.prefix, all.suffix];
+  const now = new Lasting([keys, ...beside], cache);
+  const { before, after, outs, count } = now;
+  const [lead, trail] = backward ? [now.ends.suffix, now.ends.prefix] : [now.ends.prefix, now.ends.suffix];
   const at = (n: number) => (backward ? count - 1 - n : n);
   const alike = (a: State, b: State) => a === b || same(a, b);
 
+  // The steps before the first change stand, if they were begun alike.
   let n = lead > 0 && alike(before[at(0)]!, start) ? lead : 0;
   let state = n > 0 ? after[at(n - 1)]! : start;
   let worked = 0;
-  let isNew = shift !== 0;
+  let isNew = now.shift !== 0;
   for (; n < count; n++) {
     const i = at(n);
-    // From here on everything is as it was.
+    // Behind the last change all stands from where the state is what it was.
     if (n >= count - trail && alike(before[i]!, state)) {
       state = after[at(count - 1)]!;
       break;
     }
-    const then = i < key.prefix ? i : i >= count - key.suffix ? i + shift : -1;
-    if (then >= 0 && alike(cache.before[then]!, state) && isBeside(cache.columns, then, columns, i)) {
-      before[i] = cache.before[then]!;
-      after[i] = cache.after[then]!;
-      outs[i] = old[then]!;
-    } else {
+    const then = now.placeThen(i);
+    if (then >= 0 && alike(cache.before[then]!, state) && now.isAsThen(then, i)) now.keep(then, i);
+    else {
       const [made, next] = work(state, i);
-      const out = then >= 0 && equal?.(old[then]!, made) ? old[then]! : made;
+      const out = then >= 0 && equal?.(cache.outs[then]!, made) ? cache.outs[then]! : made;
       before[i] = state;
       after[i] = next;
       outs[i] = out;
       worked++;
-      if (then < 0 || out !== old[then]) isNew = true;
+      if (then < 0 || out !== cache.outs[then]) isNew = true;
     }
     state = after[i]!;
   }
-  Object.assign(cache, { columns, before, after, outs: isNew ? outs : old, worked });
+  now.handOn(isNew, worked);
   end?.(state);
   return cache.outs;
+}
+
+/** What the last version of a passage knew, laid out over the steps of this one; what lies between its ends is still to be found. */
+class Lasting<State, Out> {
+  readonly count: number;
+  /** How many steps fewer there are now. */
+  readonly shift: number;
+  /** Steps at either end that have the same in every column. */
+  readonly ends: Ends;
+  readonly before: State[];
+  readonly after: State[];
+  readonly outs: Out[];
+  /** Steps at either end that are the same ones, whatever stands beside them. */
+  private readonly keys: Ends;
+
+  constructor(
+    private readonly columns: readonly (readonly unknown[])[],
+    private readonly cache: FoldCache<State, Out>,
+  ) {
+    const keys = columns[0]!;
+    this.count = keys.length;
+    this.shift = cache.outs.length - this.count;
+    this.keys = commonEnds(cache.columns[0] ?? NOTHING, keys);
+    this.ends = endsOfAll(cache.columns, columns, this.shift === 0 ? this.count : this.keys.suffix);
+    this.before = withEnds(cache.before, this.count, this.ends);
+    this.after = withEnds(cache.after, this.count, this.ends);
+    this.outs = withEnds(cache.outs, this.count, this.ends);
+  }
+
+  /** Where a step stood in the last version; -1 when it is a new one. */
+  placeThen(i: number): number {
+    if (i < this.keys.prefix) return i;
+    return i >= this.count - this.keys.suffix ? i + this.shift : -1;
+  }
+
+  /** Whether all that stands beside a step stood beside it then. */
+  isAsThen(then: number, i: number): boolean {
+    const { columns, cache } = this;
+    for (let c = 1; c < columns.length; c++) if (cache.columns[c]![then] !== columns[c]![i]) return false;
+    return true;
+  }
+
+  keep(then: number, i: number): void {
+    this.before[i] = this.cache.before[then]!;
+    this.after[i] = this.cache.after[then]!;
+    this.outs[i] = this.cache.outs[then]!;
+  }
+
+  /** What the next version will find; the list of results only where something in it is new. */
+  handOn(isNew: boolean, worked: number): void {
+    const { cache, columns, before, after, outs } = this;
+    Object.assign(cache, { columns, before, after, outs: isNew ? outs : cache.outs, worked });
+  }
 }
 
 interface Ends {
@@ -132,16 +178,11 @@ function endsOfAll(old: readonly (readonly unknown[])[], now: readonly (readonly
 }
 
 /** A list of a new length with the ends of an old one. */
-function ends<T>(old: readonly T[], count: number, { prefix, suffix }: Ends): T[] {
+function withEnds<T>(old: readonly T[], count: number, { prefix, suffix }: Ends): T[] {
   const list: T[] = old.slice(0, prefix);
   list.length = count;
   for (let k = 1; k <= suffix; k++) list[count - k] = old[old.length - k]!;
   return list;
-}
-
-function isBeside(old: readonly (readonly unknown[])[], then: number, now: readonly (readonly unknown[])[], i: number): boolean {
-  for (let c = 1; c < now.length; c++) if (old[c]![then] !== now[c]![i]) return false;
-  return true;
 }
 
 /** A fold whose steps hand nothing on. */

@@ -1,5 +1,6 @@
 import { commonEnds } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
+import { textOf } from "../caching/text.ts";
 import type { HandShape } from "../shapes/types.ts";
 import { advance, bestOf, type ChosenShapes, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
@@ -16,10 +17,10 @@ export class PlanCache {
   plannedSteps = 0;
 
   plan(problem: Problem): PlanPath | null {
-    const { steps, strings } = problem;
+    const { steps } = problem;
     const count = steps.length;
     if (count === 0) return NOTHING_TO_PLAY;
-    const { prefix, suffix } = commonEnds(this.steps, steps, (a, b) => a === b || keyOf(a, strings) === keyOf(b, strings));
+    const { prefix, suffix } = commonEnds(this.steps, steps, (a, b) => a === b || keyOf(a) === keyOf(b));
     const shift = this.steps.length - count;
     const kept = this.kept.slice(0, prefix);
     this.plannedSteps = 0;
@@ -117,16 +118,11 @@ function idOf(shapes: readonly HandShape[]): number {
 
 const knownKeys = new WeakMap<ProblemStep, string>();
 
-/** Everything of a step that its frontier depends on besides the one before. Equal shapes have equal lists. */
-function keyOf(step: ProblemStep, strings: number): string {
-  return knownIn(knownKeys, step, () => makeKey(step, strings));
+/** Everything of a step, so that all that its frontier depends on is in it besides the one before. Equal shapes have equal lists; settings are the same for all. */
+function keyOf(step: ProblemStep): string {
+  return knownIn(knownKeys, step, makeKey);
 }
 
-function makeKey(step: ProblemStep, strings: number): string {
-  let key = `${idOf(step.fretting)};${idOf(step.picking)};${step.lengthMs};${step.haveMs};${step.untilPressMs};${step.frettingIdleMs};${step.pickingIdleMs};${step.struck};${step.carried};${step.muffled};${step.quiet};${step.hasStroke}${step.gripMoves}${step.letsChordGo}${step.pressesAgain}`;
-  for (let s = 0; s < strings; s++) {
-    const { cost, faint, next, fresh, last } = step.strings[s]!;
-    if (cost.length > 1 || next.length > 1) key += `;${s}:${cost}/${faint}/${next}/${fresh}/${last}`;
-  }
-  return key;
+function makeKey({ settings: _, fretting, picking, ...step }: ProblemStep): string {
+  return textOf({ ...step, fretting: idOf(fretting), picking: idOf(picking) });
 }

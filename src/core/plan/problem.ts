@@ -107,17 +107,21 @@ interface StepProblem {
   uneventful: boolean;
 }
 
-export function problemOf(
-  timeline: Timeline,
-  intent: IntentTable,
-  hazards: HazardTable,
-  hands: readonly HandState[],
-  shapes: readonly StepShapes[],
-  wrapped: boolean,
-  kind: InstrumentKind,
-  settings: Settings,
-  cache?: ProblemCache,
-): Problem {
+/** What the stages before found out about a passage. */
+export interface Findings {
+  timeline: Timeline;
+  intent: IntentTable;
+  hazards: HazardTable;
+  hands: readonly HandState[];
+  shapes: readonly StepShapes[];
+  /** A fret wrap lies near the nut. */
+  wrapped: boolean;
+  kind: InstrumentKind;
+  settings: Settings;
+}
+
+export function problemOf(found: Findings, cache?: ProblemCache): Problem {
+  const { timeline, intent, hazards, hands, shapes } = found;
   const { steps, strings } = timeline;
   const soonMeant = soonMeantAgain(timeline, intent, cache);
   const untilPressMs = msUntilPress(steps, hands);
@@ -134,8 +138,7 @@ export function problemOf(
       a.hand === b.hand &&
       sameItems(a.intents, b.intents),
     cache: cache?.steps,
-    work: (before, i) =>
-      stepProblem(steps[i]!, intent[i]!, hazards[i]!, hands[i]!, shapes[i]!, soonMeant[i]!, untilPressMs[i]!, wrapped, kind, settings, before),
+    work: (before, i) => stepProblem(found, i, soonMeant[i]!, untilPressMs[i]!, before),
   });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
@@ -163,19 +166,13 @@ function joinedWith(first: ProblemStep, rest: readonly StepProblem[], cache?: Pr
   return step;
 }
 
-function stepProblem(
-  step: Step,
-  intents: readonly Intent[],
-  hazards: StepHazards,
-  hand: HandState,
-  shapes: StepShapes,
-  soonMeant: number,
-  untilPressMs: number,
-  wrapped: boolean,
-  kind: InstrumentKind,
-  settings: Settings,
-  before: Before,
-): readonly [StepProblem, Before] {
+function stepProblem(found: Findings, at: number, soonMeant: number, untilPressMs: number, before: Before): readonly [StepProblem, Before] {
+  const { wrapped, kind, settings } = found;
+  const step = found.timeline.steps[at]!;
+  const intents = found.intent[at]!;
+  const hazards = found.hazards[at]!;
+  const hand = found.hands[at]!;
+  const shapes = found.shapes[at]!;
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
   const strings = stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0);

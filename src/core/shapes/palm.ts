@@ -33,31 +33,33 @@ export function followOptions(context: PickingContext, refusals: RefusalList): H
   return [short, near];
 }
 
+/** What keeps the heel off the bridge whatever the strings do, in the order in which it is said; see `palmOptions`. */
+const OFF_THE_BRIDGE: readonly { when(context: PickingContext, muted: readonly number[]): boolean; code: RefusalCode; why: Why }[] = [
+  { when: ({ settings }) => settings.playsWith === "slap", code: "finger-busy", why: ["slaps"] },
+  { when: ({ settings }, muted) => settings.playsWith !== "pick" && muted.length === 0, code: "school", why: ["plucks-with-fingers"] },
+  { when: ({ settings }, muted) => settings.pickHand === "thumb" && muted.length === 0, code: "school", why: ["thumb-rests"] },
+  { when: fingersPluckBass, code: "finger-busy", why: ["fingers-lift-palm"] },
+  { when: isPercussiveUpStroke, code: "school", why: ["lands-on-down"] },
+];
+
+function fingersPluckBass({ kind: instrument, settings, stroke }: PickingContext): boolean {
+  return instrument === "electric-bass" && settings.playsWith === "fingers" && stroke !== null && stroke.kind !== "p" && stroke.crossed.length > 0;
+}
+
+/** A muted strum of the percussive school on its way up. */
+function isPercussiveUpStroke({ settings, stroke }: PickingContext, muted: readonly number[]): boolean {
+  return settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && stroke.crossed.length > 1;
+}
+
 /** The heel staying at the bridge from a string on: for muted tones, and for full stops in a rest. */
 export function palmOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
-  const { count, intents, settings, stroke, mutes } = context;
+  const { count, intents, settings, mutes } = context;
   const free = Math.max(0, ...range(1, count).filter((s) => isOpenlyWanted(context, s)));
   const muted = mutedStrings(context);
   const refuse = (from: number, to: number, code: RefusalCode, why: Why) => refuseAll(context, refusals, kind("palm"), range(from, to), undefined, code, why);
-  if (settings.playsWith === "slap") {
-    refuse(1, count, "finger-busy", ["slaps"]);
-    return [];
-  }
-  if (settings.playsWith !== "pick" && muted.length === 0) {
-    refuse(1, count, "school", ["plucks-with-fingers"]);
-    return [];
-  }
-  if (settings.pickHand === "thumb" && muted.length === 0) {
-    refuse(1, count, "school", ["thumb-rests"]);
-    return [];
-  }
-  if (context.kind === "electric-bass" && settings.playsWith === "fingers" && stroke && stroke.kind !== "p" && stroke.crossed.length > 0) {
-    refuse(1, count, "finger-busy", ["fingers-lift-palm"]);
-    return [];
-  }
-  const crossed = stroke?.crossed.length ?? 0;
-  if (settings.strumPalmMute === "percussive" && muted.length > 1 && stroke?.kind === "up" && crossed > 1) {
-    refuse(1, count, "school", ["lands-on-down"]);
+  const off = OFF_THE_BRIDGE.find(({ when }) => when(context, muted));
+  if (off) {
+    refuse(1, count, off.code, off.why);
     return [];
   }
   refuse(1, free, "would-choke", ["cannot-pass", free]);

@@ -47,7 +47,7 @@ interface Ahead {
 }
 
 /** Per step: the strings, as bits, that are to sound before any finger is set down or lets go. */
-function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, cache: ShapeCache): number[] {
+function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, cache: ShapesCache): number[] {
   return fold<Ahead, number>({
     keys: steps,
     beside: [intent, hands],
@@ -63,24 +63,26 @@ function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Finge
 }
 
 /** What the shapes remember, for one instrument and player: lists by situation, and the steps of the last version of a passage. */
-export class ShapeCache {
+export class ShapesCache {
   readonly fretting = new BySituation(frettingShapes);
   readonly picking = new BySituation(pickingShapes);
   readonly soonWanted = new FoldCache<Ahead, number>();
   readonly steps = new FoldCache<LastStruck, StepShapes>();
 }
 
-/** Every shape of both hands, step by step. */
-export function shapesOf(
-  timeline: Timeline,
-  intent: IntentTable,
-  fingering: Fingering,
-  settings: Settings,
-  instrument: Instrument,
-  strings: StringSet,
-  wrapped: boolean,
-  cache: ShapeCache,
-): StepShapes[] {
+/** What the stages before found out, and whose hands they are. */
+export interface Found {
+  timeline: Timeline;
+  intent: IntentTable;
+  fingering: Fingering;
+  settings: Settings;
+  instrument: Instrument;
+  /** A fret wrap lies near the nut. */
+  wrapped: boolean;
+}
+
+/** Every shape of both hands, step by step. `strings` are those of the instrument. */
+export function shapesOf({ timeline, intent, fingering, settings, instrument, wrapped }: Found, strings: StringSet, cache: ShapesCache): StepShapes[] {
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);

@@ -18,8 +18,8 @@ export type StringEvent = { ms: number } & (
   | { kind: "touch"; touches: readonly Touch[] }
   /** A stroke: what sounded on the string before is over. */
   | { kind: "pluck"; fret: number; partial: number; level: number; noise: Noise | null }
-  /** The sounding string gets another pitch: by a hammer, a pull or a slide, with what the finger adds. */
-  | { kind: "change"; fret: number; level: number; glideMs: number }
+  /** The sounding string gets another pitch: by a hammer, a pull or a slide, with what the finger adds; a pull adds as much as this player's do. */
+  | { kind: "change"; fret: number; level: number | "pull"; glideMs: number }
   /** The finger leaves or eases: what it leaves of the sound goes on at the open string's pitch, with what it plucks. */
   | { kind: "leave"; keeps: number; level: number }
   /** The untouched string is set going at its open pitch: shaken, shoved, or answering a played one. */
@@ -34,11 +34,10 @@ export type Noise = "pick" | "finger" | "chuck" | "click" | "slap";
 /** What happens on every string, in order; index string − 1. */
 export type SoundScore = readonly (readonly StringEvent[])[];
 
-/**
- * Time from the first to the last of six strings in a strum, in ms. Common practice: hit 10-25,
- * normal 25-60, brush 80-150.
- */
-export const SPREAD_MS = { hit: 18, normal: 40, brush: 100 } as const;
+/** Time from one string to the next in a strum, in ms. Common practice, over the five gaps of six strings: hit 10-25, normal 25-60, brush 80-150. */
+export const GAP_MS = { hit: 18 / 5, normal: 40 / 5, brush: 100 / 5 } as const;
+/** An accent is a little louder than a stroke without; from memory, adjustable. */
+const ACCENT_LEVEL = 1.25;
 
 const SLIDE_MS = 70;
 const BEND_MS = 130;
@@ -112,12 +111,12 @@ function strikeOf(step: Step, string: number, isEased: boolean, hasSounded: bool
   if (!stroke) return null;
   const note = step.begins[string - 1] ? step.sounding[string - 1]! : null;
   const place = stroke.crossed.indexOf(string);
-  const ms = step.ms + (place < 0 ? 0 : (place * spreadMs(stroke)) / 5);
-  const level = stroke.accent ? 1.25 : 1;
+  const ms = step.ms + (place < 0 ? 0 : place * gapMs(stroke));
+  const level = stroke.accent ? ACCENT_LEVEL : 1;
   if (note && note.from !== "stroke" && hasSounded) {
     if (note.from === "tap") return [{ ms, kind: "change", fret: note.pitchFret, level: TAP_LEVEL, glideMs: 0 }];
     if (note.from === "slide") return [{ ms, kind: "change", fret: note.pitchFret, level: SLIDE_LEVEL, glideMs: SLIDE_MS }];
-    return [{ ms, kind: "change", fret: note.pitchFret, level: note.from === "hammer" ? HAMMER_LEVEL : -1, glideMs: 0 }];
+    return [{ ms, kind: "change", fret: note.pitchFret, level: note.from === "hammer" ? HAMMER_LEVEL : "pull", glideMs: 0 }];
   }
   if (note) {
     const partial = note.pressedFret === note.fret || note.from === "tap" ? 1 : partialOf(note);
@@ -142,10 +141,10 @@ function partialOf({ pitchFret }: TimelineNote): number {
 }
 
 /** Accents hit, thumbs and dead strokes brush no longer than a normal strum. */
-function spreadMs(stroke: TimelineStroke): number {
+function gapMs(stroke: TimelineStroke): number {
   if (stroke.kind !== "down" && stroke.kind !== "up") return 0;
-  if (stroke.accent || stroke.as === "chuck") return SPREAD_MS.hit;
-  return stroke.as === "rake" ? SPREAD_MS.brush : SPREAD_MS.normal;
+  if (stroke.accent || stroke.as === "chuck") return GAP_MS.hit;
+  return stroke.as === "rake" ? GAP_MS.brush : GAP_MS.normal;
 }
 
 function noiseOf(stroke: TimelineStroke): Noise {

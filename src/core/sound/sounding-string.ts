@@ -59,7 +59,7 @@ export class SoundingString {
         this.stop();
         this.begin(event.fret);
         this.modes.strike(left, 1);
-        this.modes.strike(this.live.amplitudes, event.level < 0 ? this.pullLevel : event.level);
+        this.modes.strike(this.live.amplitudes, event.level === "pull" ? this.pullLevel : event.level);
         if (event.glideMs > 0) {
           const away = 12 * Math.log2(was.frequencies[0]! / this.live.frequencies[0]!);
           this.glide = { startMs: event.ms, fromSemitones: away, toSemitones: 0, ms: event.glideMs };
