@@ -2,7 +2,7 @@ import type { PlannedStep } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { partOf } from "../hands/parts.ts";
 import { type Blow, FRETS, type Mark, type Posture, postureOf } from "./marks.ts";
-import { around, disc, line, PAPER, type Paint, path, type SvgText, slab, svgOf, words } from "./svg.ts";
+import { around, type Box, disc, line, PAPER, type Paint, path, type SvgText, slab, svgOf, words } from "./svg.ts";
 
 /** How a player likes to see the strings. */
 export interface View {
@@ -16,6 +16,8 @@ export interface HandsOptions extends Partial<View> {
   /** Small leaves out all writing but the fret's number: to be read at a width of 60 pixels. */
   size?: "large" | "small";
   paint?: Paint;
+  /** Where it stands in another drawing. */
+  box?: Box;
   /** Without the bridge there is only the neck: for chords to choose from. */
   bridge?: boolean;
   /** A string whose number stands out. */
@@ -52,7 +54,7 @@ export function handsSvg(step: PlannedStep, options: HandsOptions = {}): string 
 
 /** Both hands on the strings as the player sees them: five frets of the neck on one side, the bridge on the other. */
 export function drawHands(posture: Posture, options: HandsOptions = {}): string {
-  const { size = "large", paint = PAPER, frets = "left", top = "string-1", bridge = true, selected } = options;
+  const { size = "large", paint = PAPER, frets = "left", top = "string-1", bridge = true, selected, box } = options;
   const m = measuresOf(size, bridge);
   const { first, shown } = windowOf(posture);
   const { width, height } = sizeOf(posture, options);
@@ -81,7 +83,7 @@ export function drawHands(posture: Posture, options: HandsOptions = {}): string 
     ...posture.bends.map(({ string, fret, towardsTreble }) => bendArrow(board, string, fret, towardsTreble)),
     ...posture.blows.flatMap((blow) => blowShapes(board, blow)),
   ];
-  return svgOf(width, height, shapes);
+  return svgOf(width, height, shapes, box);
 }
 
 function measuresOf(size: "large" | "small", bridge: boolean): Measures {

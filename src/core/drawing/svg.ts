@@ -64,7 +64,7 @@ export function disc([cx, cy]: Point, r: number, how: Pen): SvgText {
   return `<circle cx="${short(cx)}" cy="${short(cy)}" r="${short(r)}"${pen(how)}/>`;
 }
 
-interface Box {
+export interface Box {
   x: number;
   y: number;
   width: number;
@@ -93,6 +93,8 @@ export function words(
   return `<text x="${short(x)}" y="${short(y)}" text-anchor="middle" font-size="${short(size)}"${weight}${under} fill="${fill}">${text}</text>`;
 }
 
-export function svgOf(width: number, height: number, shapes: readonly SvgText[]): string {
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${short(width)} ${short(height)}">${shapes.join("")}</svg>`;
+/** A drawing; where it stands in another one, the box it fills there. */
+export function svgOf(width: number, height: number, shapes: readonly SvgText[], box?: Box): string {
+  const within = box ? ` x="${short(box.x)}" y="${short(box.y)}" width="${short(box.width)}" height="${short(box.height)}"` : "";
+  return `<svg xmlns="http://www.w3.org/2000/svg"${within} viewBox="0 0 ${short(width)} ${short(height)}">${shapes.join("")}</svg>`;
 }

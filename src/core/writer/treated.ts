@@ -6,7 +6,7 @@ import { countOf } from "../timeline/counts.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { Draft } from "./draft.ts";
 import type { Clash, RuleReport } from "./report.ts";
-import { applyRule } from "./rules.ts";
+import { applyRule } from "./rules/rules.ts";
 
 export interface Treated {
   /** The passage as the treatment makes it, without treatments of its own. */

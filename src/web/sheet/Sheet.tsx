@@ -1,6 +1,8 @@
 import { Download, Printer } from "lucide-react";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { legendSvg, PAPERS, type Paper, type System, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
+import { legendSvg } from "../../core/formats/sheet/legend.ts";
+import { PAPERS, type Paper, sheetOf, sheetSvg } from "../../core/formats/sheet/sheet.ts";
+import type { System } from "../../core/formats/sheet/systems.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { limitsWords } from "../../core/words/limits.ts";
 import { useLook } from "../look/look.tsx";

@@ -4,6 +4,7 @@ import { type Posture, postureOf } from "../../drawing/marks.ts";
 import { ticksOf } from "../../music/ticks.ts";
 import type { Bar } from "../../passage/schema.ts";
 import { countOf } from "../../timeline/counts.ts";
+import { text } from "./ink.ts";
 
 const WIDTH = 62;
 const GAP = 8;
@@ -42,17 +43,18 @@ export function pictureRows(
   const perRow = Math.max(1, Math.floor((widthPx + GAP) / (WIDTH + GAP)));
   let rowHeight = 0;
   const drawn = here.map(([step, posture], i) => {
-    const svg = drawHands(posture, { size: "small", frets });
     const { width, height } = sizeOf(posture, { size: "small" });
     const heightPx = (height * WIDTH) / width;
     rowHeight = Math.max(rowHeight, heightPx);
-    return { svg, heightPx, column: i % perRow, row: Math.floor(i / perRow), says: `${step.bar}: ${countOf(ticksOf(step.at), bars[step.bar - 1]!)}` };
+    return { posture, heightPx, column: i % perRow, row: Math.floor(i / perRow), says: `${step.bar}: ${countOf(ticksOf(step.at), bars[step.bar - 1]!)}` };
   });
   const row = rowHeight + LABEL + 2;
-  const parts = drawn.map(({ svg, heightPx, column, row: r, says }) => {
+  const parts = drawn.map(({ posture, heightPx, column, row: r, says }) => {
     const [x, top] = [column * (WIDTH + GAP), y + r * row];
-    const placed = svg.replace("<svg ", `<svg x="${x}" y="${top + LABEL}" width="${WIDTH}" height="${heightPx}" `);
-    return `<text x="${x + 2}" y="${top + LABEL - 3}" font-size="10">${says.replaceAll("&", "&amp;")}</text>${placed}`;
+    return (
+      text(x + 2, top + LABEL - 3, says, { size: 10 }) +
+      drawHands(posture, { size: "small", frets, box: { x, y: top + LABEL, width: WIDTH, height: heightPx } })
+    );
   });
   return { svg: parts.join(""), widthPx: Math.min(drawn.length, perRow) * (WIDTH + GAP), heightPx: drawn.length === 0 ? 0 : (drawn.at(-1)!.row + 1) * row + 6 };
 }
