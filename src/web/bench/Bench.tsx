@@ -2,15 +2,11 @@ import { MonitorUp } from "lucide-react";
 import { useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import type { Limit } from "../../core/document/plan.ts";
-import { heardStrays, type PlanDocument } from "../../core/document/plan.ts";
-import { barGrid, type Place, strokeAt } from "../../core/edit/edit.ts";
-import { gripAt, gripHolding } from "../../core/edit/grips.ts";
-import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
-import { barLength } from "../../core/music/beats.ts";
-import { fractionOf, gcd, ticksOf } from "../../core/music/ticks.ts";
+import { heardStrays } from "../../core/document/plan.ts";
+import { type Place, strokeAt } from "../../core/edit/edit.ts";
+import { ticksOf } from "../../core/music/ticks.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
-import { gripWords } from "../../core/words/grips.ts";
 import { stringWords } from "../../core/words/strings.ts";
 import { ListenBar } from "../listen/ListenBar.tsx";
 import { useListen } from "../listen/use-listen.ts";
@@ -24,13 +20,13 @@ import { Stand } from "../stand/Stand.tsx";
 import { edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
-import { ChordDialog } from "./ChordDialog.tsx";
-import { clipboardOf } from "./clipboard.ts";
+import { Dialogs, type OpenDialog } from "./Dialogs.tsx";
 import { FirstVisit } from "./FirstVisit.tsx";
-import { PassageDialog } from "./PassageDialog.tsx";
 import { Refinger } from "./Refinger.tsx";
 import { StepPanel } from "./StepPanel.tsx";
+import { selectedRange, stepFrom, strayAfter } from "./selection.ts";
 import { Tools } from "./Tools.tsx";
+import { useCopying } from "./use-copying.ts";
 import { type Entry, GRIDS, useKeys } from "./use-keys.ts";
 
 const STAND = <MonitorUp size={16} aria-hidden />;
@@ -46,7 +42,7 @@ export function Bench({ passage }: { passage: Passage }) {
   const { plan, planned, steps, of, job, tookMs, pending, failed, askWhy } = usePlanned(passage);
   const [grid, setGrid] = useState(0);
   const [entry, setEntry] = useState<Entry>({ writing: false, tone: "open", finger: null });
-  const [dialog, setDialog] = useState<"passage" | "chord" | null>(null);
+  const [dialog, setDialog] = useState<OpenDialog>(null);
   const [onStand, setOnStand] = useState(false);
   const finest = GRIDS[grid]!.ticks;
   const selected = stepAt(steps, cursor);
@@ -55,17 +51,10 @@ export function Bench({ passage }: { passage: Passage }) {
   const place = { bar: cursor.bar, tick: cursor.tick };
   const strings = passage.instrument.tuning.length;
 
-  const begun = gripAt(passage, place);
-  const held = begun ?? gripHolding(passage, place);
-  const gripHere = held ? { says: gripWords(held, strings), beginsHere: begun !== undefined } : null;
+  const move = (to: Place & { string: number }) => dispatch(movedTo(to));
   const nextStray = () => {
-    const strays = plan ? heardStrays(plan) : [];
-    if (strays.length === 0) return;
-    const at = (stray: { fromBar: number; fromAt: string; string: number }) => (stray.fromBar - 1) * 1e9 + ticksOf(stray.fromAt) * 10 + stray.string;
-    const here = cursor.bar * 1e9 + cursor.tick * 10 + cursor.string;
-    const sorted = strays.sort((a, b) => at(a) - at(b));
-    const next = sorted.find((stray) => at(stray) > here) ?? sorted[0]!;
-    dispatch(movedTo({ bar: next.fromBar - 1, tick: ticksOf(next.fromAt), string: next.string }));
+    const next = strayAfter(plan ? heardStrays(plan) : [], cursor);
+    if (next) move(next);
   };
   const range = selectedRange(passage, anchor, cursor, finest);
   const listen = useListen(passage, Math.min(cursor.string, strings));
@@ -78,20 +67,7 @@ export function Bench({ passage }: { passage: Passage }) {
     else listen.play(fromStep, stepOnly);
   };
   const heardStep = listen.step === null ? undefined : planned?.steps[listen.step];
-  const barStart = ticksAt(passage, { bar: cursor.bar, tick: 0 });
-  /** What copying takes: the selection, or else the bar. */
-  const taken = range ?? { from: barStart, to: barStart + barLength(passage.bars[cursor.bar]!.meter) };
-  const pasteAt = (at: number, figure: Figure) => {
-    if (!dispatch(edit({ kind: "paste", at, figure })))
-      dispatch(notify({ says: "This does not fit: it needs a string or a fret that this instrument has not." }));
-  };
-  const clipboard = clipboardOf({
-    copied: () => figureOf(passage, taken.from, taken.to),
-    onCut: () => dispatch(edit({ kind: "clear", ...taken })),
-    onPaste: (figure) => pasteAt(range?.from ?? ticksAt(passage, cursor), figure),
-    onTrouble: (says) => dispatch(notify({ says })),
-  });
-  const repeat = () => pasteAt(taken.to, figureOf(passage, taken.from, taken.to));
+  const { clipboard, repeat } = useCopying(passage, range, cursor);
   const nextGrid = () => setGrid((grid + 1) % GRIDS.length);
   const onKeyDown = useKeys(finest, {
     entry,
@@ -106,7 +82,7 @@ export function Bench({ passage }: { passage: Passage }) {
     listen: onListen,
     lowestOnTop: useLook().look.top === "lowest",
   });
-  const onLimit = ({ bar, at }: Limit) => dispatch(movedTo({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string }));
+  const onLimit = ({ bar, at }: Limit) => move({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string });
   const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!, settingsOf(passage).gain) : `string ${cursor.string}: nothing yet`;
 
   return (
@@ -151,7 +127,7 @@ export function Bench({ passage }: { passage: Passage }) {
         cursor={cursor}
         selected={selected}
         finest={finest}
-        onMove={(to) => dispatch(movedTo(to))}
+        onMove={move}
         onSelect={(from, to) => dispatch(selectedTo({ from, cursor: to }))}
         onDrop={({ edit: change, says }) => {
           if (!change || !dispatch(edit(change))) dispatch(notify({ says: `Nothing changed: ${says} is not possible here.` }));
@@ -159,28 +135,7 @@ export function Bench({ passage }: { passage: Passage }) {
         onKeyDown={onKeyDown}
         label={`${passage.title}: ${passage.bars.length} bars, ${strings} strings. Arrow keys move, digits set frets.`}
       />
-      {dialog === "chord" && (
-        <ChordDialog
-          passage={passage}
-          stroke={stroke}
-          isRange={range !== null}
-          onTake={(name, shape) => {
-            const at = ticksAt(passage, cursor);
-            dispatch(edit({ kind: "set-chord", ...(range ?? { from: at, to: at + 1 }), length: finest, name, shape }));
-          }}
-          grip={gripHere}
-          onGrip={(grip) => dispatch(edit({ kind: "set-grip", place, grip: grip && { ...grip, at: fractionOf(place.tick) } }))}
-          onClose={() => setDialog(null)}
-        />
-      )}
-      {dialog === "passage" && (
-        <PassageDialog
-          passage={passage}
-          bar={Math.min(cursor.bar, passage.bars.length - 1)}
-          onEdit={(change) => dispatch(edit(change))}
-          onClose={() => setDialog(null)}
-        />
-      )}
+      <Dialogs open={dialog} passage={passage} cursor={cursor} range={range} stroke={stroke} length={finest} onClose={() => setDialog(null)} />
       {onStand && planned && (
         <Stand
           passage={passage}
@@ -189,7 +144,7 @@ export function Bench({ passage }: { passage: Passage }) {
           heard={listen.step}
           onStep={(index) => {
             const step = planned.steps[index]!;
-            dispatch(movedTo({ bar: step.bar - 1, tick: ticksOf(step.at), string: cursor.string }));
+            move({ bar: step.bar - 1, tick: ticksOf(step.at), string: cursor.string });
           }}
           onListen={() => onListen(false)}
           onClose={() => setOnStand(false)}
@@ -214,18 +169,4 @@ export function Bench({ passage }: { passage: Passage }) {
       </div>
     </div>
   );
-}
-
-/** The first step that begins at a moment or after it; past the last one when there is none. */
-function stepFrom(plan: PlanDocument, passage: Passage, ticks: number): number {
-  const at = plan.steps.findIndex((step) => ticksAt(passage, { bar: step.bar - 1, tick: ticksOf(step.at) }) >= ticks);
-  return at < 0 ? plan.steps.length : at;
-}
-
-/** From where the selection began up to the end of the place the cursor is on, whichever comes first. */
-function selectedRange(passage: Passage, anchor: Place | null, cursor: Place, finest: number): { from: number; to: number } | null {
-  if (!anchor) return null;
-  const [a, b] = [ticksAt(passage, anchor), ticksAt(passage, cursor)];
-  const last = a > b ? anchor : cursor;
-  return { from: Math.min(a, b), to: Math.max(a, b) + gcd(barGrid(passage, last.bar), finest) };
 }

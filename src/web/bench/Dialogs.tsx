@@ -1,0 +1,56 @@
+import { useDispatch } from "react-redux";
+import type { Edit, Place } from "../../core/edit/edit.ts";
+import { gripAt, gripHolding } from "../../core/edit/grips.ts";
+import { ticksAt } from "../../core/edit/range.ts";
+import { fractionOf, type Ticks } from "../../core/music/ticks.ts";
+import type { Passage, Stroke } from "../../core/passage/schema.ts";
+import { gripWords } from "../../core/words/grips.ts";
+import { edit } from "../store/edit-slice.ts";
+import type { Dispatch } from "../store/root.ts";
+import { ChordDialog } from "./ChordDialog.tsx";
+import { PassageDialog } from "./PassageDialog.tsx";
+import type { Range } from "./selection.ts";
+
+export type OpenDialog = "passage" | "chord" | null;
+
+/** The dialog that is open on the bench, if one is. */
+export function Dialogs({
+  open,
+  passage,
+  cursor: { bar, tick },
+  range,
+  stroke,
+  length,
+  onClose,
+}: {
+  open: OpenDialog;
+  passage: Passage;
+  cursor: Place;
+  range: Range | null;
+  stroke: Stroke | null;
+  /** Of a chord that is put where nothing stands. */
+  length: Ticks;
+  onClose(): void;
+}) {
+  const dispatch = useDispatch<Dispatch>();
+  const change = (made: Edit) => dispatch(edit(made));
+  if (open === "passage") return <PassageDialog passage={passage} bar={Math.min(bar, passage.bars.length - 1)} onEdit={change} onClose={onClose} />;
+  if (open !== "chord") return null;
+  const place = { bar, tick };
+  const begun = gripAt(passage, place);
+  const held = begun ?? gripHolding(passage, place);
+  return (
+    <ChordDialog
+      passage={passage}
+      stroke={stroke}
+      isRange={range !== null}
+      onTake={(name, shape) => {
+        const at = ticksAt(passage, place);
+        change({ kind: "set-chord", ...(range ?? { from: at, to: at + 1 }), length, name, shape });
+      }}
+      grip={held ? { says: gripWords(held, passage.instrument.tuning.length), beginsHere: begun !== undefined } : null}
+      onGrip={(grip) => change({ kind: "set-grip", place, grip: grip && { ...grip, at: fractionOf(tick) } })}
+      onClose={onClose}
+    />
+  );
+}
