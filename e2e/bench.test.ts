@@ -140,7 +140,7 @@ describe("nothing is lost", () => {
     await back.stop();
   });
 
-  it("two tabs on one passage: the stale one is told and keeps its work as a copy", async () => {
+  it("two tabs on one passage: the stale one learns of it and keeps its work as a copy", async () => {
     const page = await open("Keelson");
     const second = await visit(stage.browser, stage.server.url);
     await openPassage(second.page, "Keelson");

@@ -102,7 +102,7 @@ describe("the Writer", () => {
     await page.getByText("8 chucks on the backbeat").waitFor();
   });
 
-  it("a stroke against the swing is marked at its stroke and told; pressing the sentence goes there", async () => {
+  it("a stroke against the swing is marked at its stroke and said; pressing the sentence goes there", async () => {
     const page = await openAt("Tarpaulin", "w");
     await page.getByRole("button", { name: "Bilge Pump", exact: true }).click();
     await page.getByRole("textbox", { name: "Pattern" }).fill("s>s ss ss ss");
@@ -174,7 +174,7 @@ describe("Treatments", () => {
 });
 
 describe("the Ring", () => {
-  it("tells which string rings at the stray and why, in dB and words, by keyboard; and goes to that place on the Bench", async () => {
+  it("says which string rings at the stray and why, in dB and words, by keyboard; and goes to that place on the Bench", async () => {
     const page = await openAt("Bilge Pump", "r");
     const chart = page.getByRole("application");
     await chart.focus();

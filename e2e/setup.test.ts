@@ -94,7 +94,7 @@ it("left-handers see the picture of the hands mirrored, the lowest string may be
   await reads(page, "string-state", /^String 2/);
 });
 
-it("a server that is away is told once; how things look can still be changed", async () => {
+it("a server that is away is named once; how things look can still be changed", async () => {
   const page = await stage.visit();
   await page.route(/\/api\/(players|instruments)$/, (route) => route.abort());
   await page.getByRole("link", { name: "Setup" }).click();

@@ -99,7 +99,7 @@ describe("bringing music in", () => {
   });
 });
 
-it("a passage is saved as MIDI, what MIDI cannot hold is told; read back on a chosen grid, the file stays with the passage", async () => {
+it("a passage is saved as MIDI, what MIDI cannot hold is said; read back on a chosen grid, the file stays with the passage", async () => {
   const { page } = stage.seen;
   await link("Bilge Pump").waitFor();
   await page.getByRole("button", { name: "Save Bilge Pump as a file" }).click();

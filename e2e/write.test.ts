@@ -69,7 +69,7 @@ it("a bar is copied, pasted, repeated and cut by keys; each is one step of undo"
   expect(stage.seen.trouble).toEqual([]);
 });
 
-it("a tab from elsewhere is pasted at the cursor; what is no music is told and changes nothing", async () => {
+it("a tab from elsewhere is pasted at the cursor; what is no music is said and changes nothing", async () => {
   const page = await newPassage();
   await page.evaluate(() => navigator.clipboard.writeText("e|--------|\nB|--------|\nG|--------|\nD|--2---4-|\nA|--------|\nE|0---3---|"));
   await page.keyboard.press("Control+v");
@@ -164,7 +164,7 @@ it("by pointer: a sound is drawn out, a stroke moved, the palm painted, a select
   expect(stage.seen.trouble).toEqual([]);
 });
 
-it("a contact is kept or forbidden where it is told; the plan works around it and says what that costs", async () => {
+it("a contact is kept or forbidden where it is said; the plan works around it and says what that costs", async () => {
   const page = await open("Windlass");
   await page.getByRole("button", { name: /^not so: index over it/ }).click();
   await page.getByText(/^Forbidden: index over it/).waitFor();

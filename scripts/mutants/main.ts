@@ -17,7 +17,7 @@ import { MUTANTS, type Mutant } from "./list.ts";
 
 const ROOT = process.cwd();
 const TABLE = "docs/mutants.md";
-/** CI's share of time for what a change touches; what is left then is told. */
+/** CI's share of time for what a change touches; what is left then is said. */
 const MOST_MS = 100_000;
 
 const TESTS = [
@@ -148,7 +148,7 @@ function writeTable(): void {
     `# Mutants
 
 Each row of the catalogue of the hands and each condition of the engine, switched off in turn (\`npm run mutants\`, list in
-\`scripts/mutants/list.ts\`), and the first test that noticed. ${noticed} of ${MUTANTS.length} were noticed. The print tells which
+\`scripts/mutants/list.ts\`), and the first test that noticed. ${noticed} of ${MUTANTS.length} were noticed. The print says which
 text was judged; \`npm test\` judges again what has another by now.
 
 | switched off | noticed by | print |

@@ -115,7 +115,7 @@ export type RestorePreview = z.infer<typeof restorePreview>;
 export const restored = z.object({ added: count, replaced: count, leftAsTheyAre: count });
 export type Restored = z.infer<typeof restored>;
 
-/** RFC 9457 problem details, as every refusal is told. */
+/** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({
   status: z.int(),
   title: z.string(),

@@ -140,8 +140,8 @@ for (const file of ["1-bilge-pump", "3-galley-steam", "5-keelson"]) {
 }
 
 const { compared, differ, reasons } = movedFigures();
-const told = Object.entries(reasons).map(([reason, count]) => `${reason} ${count}`);
-process.stdout.write(`\nFigures moved along the neck: ${differ} of ${compared} damped otherwise (${told.join(", ")})\n`);
+const said = Object.entries(reasons).map(([reason, count]) => `${reason} ${count}`);
+process.stdout.write(`\nFigures moved along the neck: ${differ} of ${compared} damped otherwise (${said.join(", ")})\n`);
 
 process.stdout.write("\nDamaged files of every readable format\n");
 const fuzzed = readMutated(10_000, 1);

@@ -58,7 +58,7 @@ try {
     return page;
   };
 
-  /** Scrolls the drawing by 160 pixels a frame and tells the longest task meanwhile: by the clock, and what the processor gave it. */
+  /** Scrolls the drawing by 160 pixels a frame and says the longest task meanwhile: by the clock, and what the processor gave it. */
   const scrolled = async (what: string, on: Page) => {
     await browser.startTracing(on, { categories: ["toplevel"] });
     // As text: the loader would give the functions inside a name that the page does not know.

@@ -28,7 +28,7 @@ import { faintStraysOf, outcomesOf, type PlannedStages, straysOf, withReasons } 
 export interface PlanOptions {
   /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
   why?: "nothing" | "strays" | "everything";
-  /** Tells what pins cost; each takes a plan of its own. */
+  /** Says what pins cost; each takes a plan of its own. */
   pinPrices?: boolean;
   cache?: EngineCache;
 }
@@ -54,7 +54,7 @@ export function planStages(
   const found = { timeline, intent, hazards, hands: fingering.hands, shapes, wrapped: wrap.on, kind: instrument.kind, settings };
   const problem = problemOf(found, parts.problem);
   const path = solve(problem);
-  // Pins can contradict each other: then they are left aside, and told as unmet.
+  // Pins can contradict each other: then they are left aside, and reported as unmet.
   if (path === null && pins.length > 0) return { ...planStages({ ...passage, pins: [] }, cache, solve), pinsClash: true };
   // Every step lets both hands stay or be off, so this would be a defect of the catalogue.
   if (path === null) throw new Error("the shapes of two neighbouring steps cannot follow each other");

@@ -292,7 +292,7 @@ describe("19 pinch and click: the fingers come back to their strings, the bass r
 describe("20 more strings at once than thumb and fingers can pluck", () => {
   const six = (player: NonNullable<Setting["player"]>) =>
     plan([stroke("0", "1/2", "6/3 5/2 4/0 3/0 2/0 1/3")], { on: "nylon", player }).issues.map((i) => i.code);
-  it("is told of a player who plucks", () => expect(six({ playsWith: "fingers" })).toContain("too-many-plucked"));
+  it("is said of a player who plucks", () => expect(six({ playsWith: "fingers" })).toContain("too-many-plucked"));
   it("not of one who strums", () => expect(six({ playsWith: "pick" })).toEqual([]));
 });
 
@@ -445,7 +445,7 @@ describe("27 bass: palm with the thumb over rests", () => {
 });
 
 describe("28 a wrap under open strings that are to sound", () => {
-  it("is told, and left off", () => {
+  it("is said, and left off", () => {
     const p = plan(line(4, ["4/0", "4/2"]), { player: { fretWrap: "on" } });
     expect(p.issues.map((i) => i.code)).toContain("wrap-under-open-string");
     expect(used(p)).not.toContain("aid fret-wrap");

@@ -8,7 +8,7 @@ const pinned = (pins: Pin[]) => planPassage({ ...passageOf(music, { gain: "high"
 const everywhere = { from: { bar: 1, at: "0" }, to: { bar: 2, at: "0" } };
 
 describe("pins and bans", () => {
-  it("a ban is honoured, the plan works around it, and the reason is told", () => {
+  it("a ban is honoured, the plan works around it, and the reason is reported", () => {
     const p = pinned([{ want: "ban", string: 1, ...everywhere, contact: { hand: "fretting", part: "underside" } }]);
     for (const step of p.steps) expect(parts(step.strings[0]!)).not.toContain("underside");
     expect(at(p, 1, "0", 1).whyNot).toContainEqual(expect.objectContaining({ part: "underside", code: "banned" }));
@@ -22,7 +22,7 @@ describe("pins and bans", () => {
     expect(parts(at(p, 1, "1/4", 6))).toContain("palm");
     expect(p.pins![0]!.met).toBe(true);
   });
-  it("a demand nobody can meet is told, with its path, and the rest is planned", () => {
+  it("a demand nobody can meet is reported, with its path, and the rest is planned", () => {
     const p = pinned([{ want: "demand", string: 4, ...everywhere, contact: { hand: "picking", part: "palm" } }]);
     expect(p.issues).toContainEqual(expect.objectContaining({ code: "pin-unmet", path: "/pins/0" }));
     expect(p.pins![0]!.met).toBe(false);
@@ -37,7 +37,7 @@ describe("pins and bans", () => {
     expect(p.pins![0]!.met).toBe(true);
     expect(p.issues).toEqual([]);
   });
-  it("a ban that no shape can honour is told as unmet", () => {
+  it("a ban that no shape can honour is reported as unmet", () => {
     // A palm-muted note has its palm, whatever is ruled out.
     const passage = passageOf(line(4, ["6/3p", "6/3p"]), { gain: "high" });
     const p = planPassage({ ...passage, pins: [{ want: "ban", string: 6, ...everywhere, contact: { hand: "picking", part: "palm" } }] });

@@ -10,7 +10,7 @@ import { line, passageOf, type Setting, type StrokeInput, stroke } from "./test/
  * what changes nothing would not be a key.
  */
 
-interface Told extends PlanDocument {
+interface PlannedPassage extends PlanDocument {
   passage: Passage;
 }
 
@@ -23,43 +23,43 @@ function taken({ steps }: PlanDocument, hand: Kind["hand"], part: Kind["part"], 
 /** The contact is taken before and not after, or the other way round. */
 const goes =
   (hand: Kind["hand"], part: Kind["part"], ...strings: number[]) =>
-  (before: Told, after: Told) => {
+  (before: PlannedPassage, after: PlannedPassage) => {
     expect(taken(before, hand, part, ...strings)).toBeGreaterThan(0);
     expect(taken(after, hand, part, ...strings)).toBe(0);
   };
 const comes =
   (hand: Kind["hand"], part: Kind["part"], ...strings: number[]) =>
-  (before: Told, after: Told) =>
+  (before: PlannedPassage, after: PlannedPassage) =>
     goes(hand, part, ...strings)(after, before);
 /** A slower move lowers the tempo up to which the hands manage. */
-const slows = (before: Told, after: Told) => {
+const slows = (before: PlannedPassage, after: PlannedPassage) => {
   expect(before.ceilingTempo).not.toBeNull();
   expect(after.ceilingTempo ?? 0).toBeLessThan(before.ceilingTempo!);
 };
-const rushes = (move: string) => (before: Told, after: Told) => {
+const rushes = (move: string) => (before: PlannedPassage, after: PlannedPassage) => {
   slows(before, after);
   expect(before.bottlenecks).toEqual([]);
   expect(new Set(after.bottlenecks.map((b) => b.move))).toEqual(new Set([move]));
 };
 /** What there is no time for any more is left out, and something rings for it. */
-const isLeftOut = (hand: Kind["hand"], part: Kind["part"]) => (before: Told, after: Told) => {
+const isLeftOut = (hand: Kind["hand"], part: Kind["part"]) => (before: PlannedPassage, after: PlannedPassage) => {
   slows(before, after);
   expect(taken(after, hand, part)).toBeLessThan(taken(before, hand, part));
   expect(after.cost.stray).toBeGreaterThan(before.cost.stray);
 };
 /** What there is no time for any more is done in another, dearer way. */
-const isDearer = (hand: Kind["hand"], part: Kind["part"]) => (before: Told, after: Told) => {
+const isDearer = (hand: Kind["hand"], part: Kind["part"]) => (before: PlannedPassage, after: PlannedPassage) => {
   expect(taken(after, hand, part)).toBeLessThan(taken(before, hand, part));
   expect(after.cost.effort).toBeGreaterThan(before.cost.effort);
 };
-const strokesAre = (was: string, is: string) => (before: Told, after: Told) => {
-  const ways = ({ passage }: Told) =>
+const strokesAre = (was: string, is: string) => (before: PlannedPassage, after: PlannedPassage) => {
+  const ways = ({ passage }: PlannedPassage) =>
     planStages(passage)
       .timeline.strokes.map(({ kind }) => kind[0])
       .join("");
   expect([ways(before), ways(after)]).toEqual([was, is]);
 };
-const tells = (code: string) => (before: Told, after: Told) => {
+const reports = (code: string) => (before: PlannedPassage, after: PlannedPassage) => {
   expect(before.issues).toEqual([]);
   expect(new Set(after.issues.map((issue) => issue.code))).toEqual(new Set([code]));
 };
@@ -83,7 +83,7 @@ const slapped = [
 const popped = Array.from({ length: 8 }, (_, i) => stroke(`${i}/8`, "1/8", i % 2 === 0 ? "4/3~1" : "2/3~1", { stroke: i % 2 === 0 ? "slap" : "pop" }));
 const bassLine = line(8, ["4/3", "3/5", "2/5", "1/5", "2/7", "3/7", "4/5", "4/3"]);
 
-type Case = [string, StrokeInput[], Setting, Player, (before: Told, after: Told) => void];
+type Case = [string, StrokeInput[], Setting, Player, (before: PlannedPassage, after: PlannedPassage) => void];
 
 const CASES: Case[] = [
   [
@@ -109,7 +109,8 @@ const CASES: Case[] = [
     { on: "bass" },
     { playsWith: "slap" },
     (before, after) => {
-      const byPicking = ({ steps }: Told) => steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => SIDE[t.hand] === "picking"))).length;
+      const byPicking = ({ steps }: PlannedPassage) =>
+        steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => SIDE[t.hand] === "picking"))).length;
       expect(byPicking(before)).toBeGreaterThan(0);
       expect(byPicking(after)).toBe(0);
     },
@@ -146,7 +147,7 @@ const CASES: Case[] = [
       for (const string of [3, 4, 5, 6]) expect(taken(after, "picking", "heel", string)).toBeGreaterThan(0);
     },
   ],
-  ["strumPalmMute: landing with the down-stroke leaves up-strokes bare", muted, {}, { strumPalmMute: "percussive" }, tells("palm-cannot-cover")],
+  ["strumPalmMute: landing with the down-stroke leaves up-strokes bare", muted, {}, { strumPalmMute: "percussive" }, reports("palm-cannot-cover")],
   ["strokes: all down", melody, { gain: "high" }, { strokes: "down" }, strokesAre("dudududu", "dddddddd")],
   ["strokes: on over a change of string", melody, { gain: "high" }, { strokes: "economy" }, strokesAre("dudududu", "dddduuuu")],
   ["strokes: free", melody, { gain: "high" }, { strokes: "free" }, strokesAre("dudududu", "dduudduu")],
@@ -166,7 +167,7 @@ const CASES: Case[] = [
     { pullOff: "lift" },
     (before, after) => expect(after.steps[1]!.strings[2]!.undampedDb!).toBeLessThan(before.steps[1]!.strings[2]!.undampedDb! - 6),
   ],
-  ["reachMm: a small hand does not reach over five frets", [stroke("0", "1/4", "6/1~1 5/5~4")], {}, { reachMm: 70 }, tells("span-too-wide")],
+  ["reachMm: a small hand does not reach over five frets", [stroke("0", "1/4", "6/1~1 5/5~4")], {}, { reachMm: 70 }, reports("span-too-wide")],
   ["moveMs.palmLand", mutedAndOpen, { tempo: 120 }, { moveMs: { palmLand: 160 } }, slows],
   ["moveMs.palmLift", mutedAndOpen, { tempo: 120 }, { moveMs: { palmLift: 160 } }, slows],
   ["moveMs.palmShift", line(8, ["4/5p", "5/0+6/0p", "4/5p"]), { tempo: 120 }, { moveMs: { palmShift: 400 } }, rushes("palm shift")],
@@ -185,12 +186,12 @@ const CASES: Case[] = [
   ],
 ];
 
-const told = (passage: Passage): Told => ({ ...wholePlan(passage), passage });
+const said = (passage: Passage): PlannedPassage => ({ ...wholePlan(passage), passage });
 
 it.each(CASES)("%s", (_key, strokes, setting, player, changes) => {
   const base = passageOf(strokes, setting);
   const changed = passageOf(strokes, { ...setting, player: { ...setting.player, ...player } });
-  changes(told(base), told(changed));
+  changes(said(base), said(changed));
 });
 
 it("gain: the more of it, the more of what nobody holds is heard; ring: in bloom a chord rings on where written notes end", () => {

@@ -360,7 +360,7 @@ describe("aids and other instruments", () => {
     expect(strings("never").length).toBeGreaterThan(0);
     expect(strings("on").map((s) => [s.string, s.db])).toEqual(strings("never").map((s) => [s.string, s.db]));
   });
-  it("a fret wrap lies there from the first step to the last, is told once, and never under an open string that sounds", () => {
+  it("a fret wrap lies there from the first step to the last, is said once, and never under an open string that sounds", () => {
     const fretted = plan(all(4, "4/5"), { player: { fretWrap: "on" } });
     for (const step of fretted.steps) expect(parts(step.strings[0]!)).toContain("fret-wrap");
     expect(fretted.steps.filter((step) => step.fretting.includes("fret wrap"))).toHaveLength(1);
@@ -409,7 +409,7 @@ describe("more gain, more to hold", () => {
   });
 });
 
-describe("music nobody can play is told", () => {
+describe("music nobody can play is reported", () => {
   it("a stretch beyond reach", () => {
     const p = plan([stroke("0", "1/4", "6/1~1 5/8~4")]);
     expect(p.issues.map((i) => i.code)).toContain("span-too-wide");

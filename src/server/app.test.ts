@@ -238,7 +238,7 @@ describe("setup over the API", () => {
   const make = async (kind: string, name: string, value: object) =>
     (await send("post", `/api/${kind}`).send({ name, value }).expect(201)).body as { id: string };
 
-  it("an instrument is made, renamed, taken for new passages and removed; a double is told by its name", async () => {
+  it("an instrument is made, renamed, taken for new passages and removed; a double is named", async () => {
     const { id } = await make("instruments", "Old five-string", five);
     const double = await send("post", "/api/instruments").send({ name: "Another", value: five }).expect(409);
     expect(double.body.detail).toContain("Old five-string");
@@ -250,7 +250,7 @@ describe("setup over the API", () => {
     await send("delete", `/api/instruments/${id}`).expect(204);
     await send("delete", `/api/instruments/${id}`).expect(404);
   });
-  it("a player's change reaches every passage that uses it, and whoever has one open is told by the version", async () => {
+  it("a player's change reaches every passage that uses it, and whoever has one open learns of it by the version", async () => {
     const own = { ...riff, player: { playsWith: "pick", reachMm: 101 } };
     const [first, second] = [await create(own), await create({ ...own, title: "Second" })];
     const list = (await get("/api/players")).body as { id: string; value: { reachMm?: number }; passages: number }[];

@@ -67,7 +67,7 @@ export class Library {
     });
   }
 
-  /** Saves over the version the writer knew; a stale writer is told the current one and nothing changes. */
+  /** Saves over the version the writer knew; a stale writer learns the current one and nothing changes. */
   async save(id: string, basedOn: number, passage: Passage): Promise<SaveResult> {
     const outcome = await this.db.transaction(async (tx) => {
       const refs = await references(tx, passage);

@@ -14,7 +14,7 @@ export interface Counts {
   loud: number;
   /** Contacts that were not there at the step before; presses are none. */
   contacts: number;
-  /** Words that tell the hands what to do. */
+  /** Words that say what the hands do. */
   words: number;
 }
 

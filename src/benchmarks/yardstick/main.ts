@@ -72,7 +72,7 @@ function plansOf(root: string, passages: string, i: number): YardstickPlan[] {
   return JSON.parse(readFileSync(plans, "utf8")) as YardstickPlan[];
 }
 
-/** How many steps of the demos the Stand tells in at most six words a hand. */
+/** How many steps of the demos the Stand says in at most six words a hand. */
 function atAGlance(): string {
   const steps = demoPassages().flatMap((passage) => planPassage(passage, { why: "nothing" }).steps);
   const short = steps.filter(({ actions }) => (["fretting", "picking"] as const).every((hand) => wordsIn(glanceOf(actions, hand)) <= 6));

@@ -114,7 +114,7 @@ export const LEAST_STRAY_MS = 80;
 /** A note that has lost so much has died away (the definition of a reverberation time, ISO 3382); what else is heard is not measured against it. */
 export const DIED_AWAY_DB = 60;
 
-/** Levels under this are told as "nothing". */
+/** Levels under this are called "nothing". */
 export const FLOOR_DB = -60;
 
 /** Partials the hazards look at; the renderer uses more. */

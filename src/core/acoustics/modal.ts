@@ -103,7 +103,7 @@ export function touchedDecay(string: LiveString, touches: readonly Touch[], n: n
   return string.decays[n - 1]! + Math.min(added, MOST_TAKEN * string.frequencies[0]!);
 }
 
-/** Softer than the square of an amplitude can be told: what dies away so fast that nothing is left of it. */
+/** Softer than the square of an amplitude can be written: what dies away so fast that nothing is left of it. */
 const SILENCE_DB = -3300;
 
 /** Loudness in dB of a string `ms` after it was struck, with touches on it from the start. */

@@ -67,10 +67,10 @@ describe("a fold with a cache", () => {
     fold(sums(keys, beside, cache));
     expect(fold({ ...sums(keys, beside, cache), start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
   });
-  it("tells the last state, remembered or not", () => {
+  it("says the last state, remembered or not", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
     const cache = new FoldCache<number, { sum: number }>();
-    const told: number[] = [];
+    const said: number[] = [];
     for (let n = 0; n < 2; n++)
       fold({
         ...sums(
@@ -78,9 +78,9 @@ describe("a fold with a cache", () => {
           keys.map(() => 0),
           cache,
         ),
-        end: (state) => told.push(state),
+        end: (state) => said.push(state),
       });
-    expect(told).toEqual([5, 5]);
+    expect(said).toEqual([5, 5]);
   });
 });
 

@@ -29,7 +29,7 @@ export interface Fold<State, Out> {
   /** Steps are taken from the last to the first. */
   backward?: boolean;
   cache?: FoldCache<State, Out> | undefined;
-  /** Told the state after the last step. */
+  /** Called with the state after the last step. */
   end?: (state: State) => void;
 }
 

@@ -33,7 +33,7 @@ describe("chord names", () => {
     expect(tonesOf("F#m7b5").needed.has(C)).toBe(true);
   });
 
-  it.each(["", "H", "m7", "C/x", "C/", "Cfoo", "c", "C//G"])("%j is told as what it is not", (text) => {
+  it.each(["", "H", "m7", "C/x", "C/", "Cfoo", "c", "C//G"])("%j is reported as what it is not", (text) => {
     const read = parseChordName(text);
     expect(read.ok ? "" : read.says).not.toBe("");
   });

@@ -180,7 +180,7 @@ function strings({ m, paint, count, fretX, bodyX, first, y }: Board, { states, m
   });
 }
 
-/** A string that rings and should not: a wave, so that it is told without its colour. */
+/** A string that rings and should not: a wave, so that it is known without its colour. */
 function wave([from, at]: readonly [number, number], to: number, m: Measures, paint: Paint): SvgText {
   const step = m.row * 0.28 * Math.sign(to - from);
   const steps = Math.floor(Math.abs((to - from) / step));

@@ -17,7 +17,7 @@ describe("treatments of a passage", () => {
     expect(new Set(names).size).toBe(3);
   });
 
-  it("names are told ahead as they will be given", () => {
+  it("names are known ahead as they will be given", () => {
     const passage = passageOf([line(8, ["6/3", "5/5"]), line(4, ["6/3"])]);
     const ahead = withNames(passage);
     expect(passage.bars[0]!.strokes[0]!.id).toBeUndefined();
@@ -56,7 +56,7 @@ describe("treatments of a passage", () => {
     expect(applyEdit(passage, { kind: "set-treatment", treatment: fresh("one more") })).toBe(false);
   });
 
-  it("promoted twice under the same name, what was is told apart", () => {
+  it("promoted twice under the same name, what was has another name", () => {
     const passage = passageOf(line(8, ["6/3", "5/5"]));
     for (const id of ["a", "b"]) applyEdit(passage, { kind: "set-treatment", treatment: fresh(id, { rules: [{ kind: "palm-but-accents" }] }) });
     applyEdit(passage, { kind: "promote-treatment", id: "a" });

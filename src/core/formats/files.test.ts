@@ -15,7 +15,7 @@ const faultOf = (file: Uint8Array) => {
 };
 
 describe("files", () => {
-  it("are told by their content, whatever their name", () => {
+  it("are known by their content, whatever their name", () => {
     for (const passage of demoPassages())
       for (const { extension } of WRITTEN) {
         if (extension === "csv" || extension === "svg") continue;

@@ -19,7 +19,7 @@ export interface FileOptions {
   part?: number | undefined;
   /** Grid for the moments of a MIDI file. */
   grid?: MidiGrid | undefined;
-  /** Told now and then how many of the moments have found their place on the neck: what takes long in a long file. */
+  /** Called now and then with how many of the moments have found their place on the neck: what takes long in a long file. */
   onProgress?: OnProgress | undefined;
 }
 
@@ -32,7 +32,7 @@ export interface FileRead extends Imported {
 /** No score is larger; refused before it is looked into. */
 const MOST_BYTES = 20_000_000;
 
-/** Reads a passage from a file of any readable format, told by its content. */
+/** Reads a passage from a file of any readable format, known by its content. */
 export function readBytes(bytes: Uint8Array, { part, grid, onProgress }: FileOptions = {}): Parsed<FileRead> {
   if (bytes.length > MOST_BYTES) return fault(`${(bytes.length / 1e6).toFixed(0)} MB, more than the ${MOST_BYTES / 1e6} MB of any score`);
   const head = String.fromCharCode(...bytes.subarray(0, 4));

@@ -7,5 +7,5 @@ export interface Imported {
   remarks: Fault[];
 }
 
-/** Told now and then how much of a long reading is done. */
+/** Called now and then with how much of a long reading is done. */
 export type OnProgress = (done: number, of: number) => void;

@@ -104,14 +104,14 @@ describe("a grip", () => {
     expect(pressed.slice(10)).toEqual([[], [1]]);
   });
 
-  it("a higher fret on a held string sounds before the finger that stays behind it; a lower one cannot, and is told", () => {
+  it("a higher fret on a held string sounds before the finger that stays behind it; a lower one cannot, and is reported", () => {
     const passage = holding([line(4, ["5/2", "5/4~4", "5/2", "5/1"])], [[grip(G)]]);
     const plan = planPassage(passage);
     expect(plan.issues.filter((i) => i.code === "grip-clash")).toEqual([expect.objectContaining({ path: "/bars/0/strokes/3/notes/0", bar: 1, at: "3/4" })]);
     expect(at(plan, 1, "1/4", 5).state).toBe("ring");
   });
 
-  it("counts its frets from the capo: one beyond the neck is told and left out", () => {
+  it("counts its frets from the capo: one beyond the neck is reported and left out", () => {
     const passage = holding([line(4, ["6/3"])], [[grip("6/3~1 1/6~4")]]);
     passage.bars[0]!.grips![0]!.notes[1]!.fret = 18;
     const beyond = () => planPassage(passage).issues.filter((issue) => issue.code === "fret-beyond-neck");

@@ -23,7 +23,7 @@ export class GripCache {
 /**
  * The grips of a passage, step by step. A written one holds until the next one, over bar lines; one without places lets go. Before
  * the first that is written, the hand keeps what the music itself shows to be one chord. Places beyond the neck are left out and
- * told; so is a written note that presses a held string nearer the nut than its grip does.
+ * reported; so is a written note that presses a held string nearer the nut than its grip does.
  */
 export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings, cache = new GripCache()): Grips {
   const { steps, bars } = timeline;

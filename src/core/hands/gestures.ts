@@ -4,7 +4,7 @@ import { PRICES, type Price } from "./prices.ts";
 
 /*
  * The catalogue of gestures: every change of a hand's posture that takes time. Settings, costs, bottlenecks and Setup read
- * it; docs/hands.md tells how to add one.
+ * it; docs/hands.md says how to add one.
  */
 
 /** One gesture. Times are the middles of the ranges players report (common practice, no source); adjustable per player. */

@@ -4,7 +4,7 @@ import { PRICES, type Price } from "./prices.ts";
 /*
  * The catalogue of contacts: every part of a hand that can be on a string, by hand. Shapes, costs, the plan document, pins,
  * words, drawings and mutants read it; a name that is not here is a type error. Figures are from memory, adjustable; only
- * their order matters much. docs/hands.md tells how to add one.
+ * their order matters much. docs/hands.md says how to add one.
  */
 
 /** What one kind of contact is. */

@@ -4,7 +4,7 @@ import type { Kind } from "./parts.ts";
 /*
  * The catalogue of schools: every question about how someone plays, its answers, what is taken where the player has not
  * said, and what choosing another answer gives up as a remedy. The schema, settings, refusals, remedies and Setup read it;
- * docs/hands.md tells how to add one. Common practice.
+ * docs/hands.md says how to add one. Common practice.
  */
 
 interface SchoolOption {

@@ -205,7 +205,7 @@ function withOne(list: Excitation[], e: Excitation): Excitation[] {
   return list;
 }
 
-/** Shoves, jolts and answers of one moment move the untouched string together: their powers add. Told by the loudest of them. */
+/** Shoves, jolts and answers of one moment move the untouched string together: their powers add. They go by the name of the loudest. */
 function together(fresh: readonly Excitation[]): readonly Excitation[] {
   if (fresh.length < 2) return fresh;
   let loudest: Excitation | null = null;

@@ -12,11 +12,11 @@ describe("loudness over time", () => {
       const { steps } = planPassage(passage, { why: "nothing" });
       for (const [i, strings] of loudness(passage, planStages(passage)).entries())
         for (const [s, { planned, undamped, state }] of strings.entries()) {
-          const told = steps[i]!.strings[s]!;
-          expect(state).toBe(told.state);
-          if (["ring", "muffled", "free"].includes(told.intent)) continue;
-          expect(planned?.fromDb ?? null).toBe(told.strayDb);
-          expect(undamped?.fromDb ?? null).toBe(told.undampedDb);
+          const said = steps[i]!.strings[s]!;
+          expect(state).toBe(said.state);
+          if (["ring", "muffled", "free"].includes(said.intent)) continue;
+          expect(planned?.fromDb ?? null).toBe(said.strayDb);
+          expect(undamped?.fromDb ?? null).toBe(said.undampedDb);
           compared++;
         }
     }
@@ -36,8 +36,8 @@ describe("loudness over time", () => {
   it("falls the faster the firmer the palm lies; an accent is under a light one unless written", () => {
     const lost = (more: object, accent = false) => {
       const passage = passageOf([[stroke("0", "1/2", "", { accent, notes: [{ string: 6, fret: 3, tone: "palm", ...more }] })]]);
-      const told = loudness(passage, planStages(passage))[0]![5]!.planned!;
-      return told.fromDb - told.toDb;
+      const said = loudness(passage, planStages(passage))[0]![5]!.planned!;
+      return said.fromDb - said.toDb;
     };
     expect(lost({ mute: "light" })).toBeLessThan(lost({}));
     expect(lost({})).toBeLessThan(lost({ mute: "choked" }));

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { bendOf } from "./bends.ts";
 
 describe("bends", () => {
-  it("go towards the middle of the neck unless told (common practice)", () => {
+  it("go towards the middle of the neck unless it is written otherwise (common practice)", () => {
     expect([1, 2, 3, 4, 5, 6].map((string) => bendOf({ string, bend: 2 })!.side)).toEqual([1, 1, 1, -1, -1, -1]);
     expect(bendOf({ string: 3, bend: { by: 2, towards: "treble" } })!.side).toBe(-1);
   });

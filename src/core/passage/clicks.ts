@@ -6,7 +6,7 @@ interface Struck {
   click?: number[] | undefined;
 }
 
-/** Whether a stroke plays a string: for a note, or because it is told to go over it. */
+/** Whether a stroke plays a string: for a note, or because its strings say that it goes over it. */
 export function isPlayed({ notes, strings }: Struck, string: number): boolean {
   return (strings?.includes(string) ?? false) || notes.some((note) => note.string === string);
 }

@@ -72,7 +72,7 @@ describe("older versions are brought up to date", () => {
     expect("finger" in parsed.value.bars[0]!.strokes[0]!.notes[0]!).toBe(false);
     expect(parsed.value.pins).toHaveLength(1);
   });
-  it("what was wrong in its own version is still told at its place", () => {
+  it("what was wrong in its own version is still said at its place", () => {
     const wrong = JSON.parse(fixture);
     wrong.bars[0].strokes[1].notes[0].finger = 7;
     expect(fault(wrong)).toMatch(/^\/bars\/0\/strokes\/1\/notes\/0\/finger: /);

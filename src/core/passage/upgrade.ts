@@ -3,7 +3,7 @@ import { PASSAGE_VERSION } from "./schema.ts";
 
 /*
  * Documents of older versions, brought up to date one version at a time. What is not shaped as that version had it is left
- * as it is: the schema tells what is wrong with it. Every step has a fixture in `fixtures/`.
+ * as it is: the schema says what is wrong with it. Every step has a fixture in `fixtures/`.
  */
 
 type Json = Record<string, unknown>;

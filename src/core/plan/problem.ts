@@ -241,7 +241,7 @@ function stakesOf(
         const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
         faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
       }
-    // What is heard is told and paid for as that.
+    // What is heard is paid for as a stray, not as something faint.
     for (let j = 1; j <= alive.length; j++) if (cost[j]! > 0) faint[j] = 0;
     // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
     const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;

@@ -94,7 +94,7 @@ describe("re-fingering", () => {
     const strokes = (from: number) => passage.bars.slice(from, from + bilge.bars.length).map((bar) => bar.strokes);
     expect(strokes(0)).toEqual(strokes(bilge.bars.length));
   });
-  it("tells how far it is and can be stopped after any plan", () => {
+  it("says how far it is and can be stopped after any plan", () => {
     const search = refinger(DEMOS[0]!);
     const first = search.next();
     expect(first).toMatchObject({ done: false, value: { done: 0 } });

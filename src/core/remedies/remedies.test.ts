@@ -71,7 +71,7 @@ describe("every remedy", () => {
     expect(places.says).toMatch(/then nothing rings astray/);
     expect(found.map(({ says }) => says).join(" ")).toMatch(/Take the middle or ring finger/);
   });
-  it("comes best first, worth what it gives up, and none is told where nothing rings", () => {
+  it("comes best first, worth what it gives up, and none is said where nothing rings", () => {
     expect(remediesOf(passageOf(line(4, ["6/5+5/7"]), { gain: "high" }))).toEqual([]);
   });
 });

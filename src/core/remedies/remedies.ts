@@ -10,7 +10,7 @@ import { type Candidate, candidatesFor, tempoChange } from "./candidates.ts";
 
 /** Loudest stray rings that remedies are sought for; the same one in a later bar mostly goes the same way. */
 const MOST_STRAYS = 6;
-/** Remedies told at most, the best first. */
+/** Remedies said at most, the best first. */
 const MOST_REMEDIES = 5;
 
 /** What a player tries first (common practice): a habit, other fingers, another place, the stroke, shorter notes; last what changes the music or hides technique. */

@@ -43,7 +43,7 @@ describe("actions", () => {
   const check = (passage: Passage) => {
     const plan = planPassage(passage, { why: "nothing", pinPrices: false });
     for (const { actions } of plan.steps) for (const action of actions) met.set(JSON.stringify(action), action);
-    // Nobody can press two frets with one finger: such a passage is told as faulty, not played.
+    // Nobody can press two frets with one finger: such a passage is reported as faulty, not played.
     if (plan.issues.some(({ code }) => code === "finger-in-two-places")) return;
     const planned = planStages(passage).timeline.steps;
     let reader = nothingKnown(passage.instrument.tuning.length);
@@ -58,7 +58,7 @@ describe("actions", () => {
     });
   };
   it.each(demoPassages().map((passage) => [passage.title, passage] as const))(
-    "whoever is told only the actions of %s knows every contact and every stroke",
+    "whoever hears only the actions of %s knows every contact and every stroke",
     (_, passage) => check(passage),
   );
   it("so for 500 random passages", () => {

@@ -11,16 +11,16 @@ import { type Body, bodyOf, isPart, type Known, nothingKnown, PALM, samePlaces, 
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
-export interface ToldStep {
+export interface StepActions {
   actions: Action[];
   known: Known;
 }
 
 /**
- * What both hands do at one step, so that who is told no more than actions knows where every finger is: strokes and presses first,
+ * What both hands do at one step, so that who hears no more than actions knows where every finger is: strokes and presses first,
  * then what touches strings otherwise than habit has it.
  */
-export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages, outcome: Outcome, index: number, before: Known | null): ToldStep {
+export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages, outcome: Outcome, index: number, before: Known | null): StepActions {
   const step = timeline.steps[index]!;
   const known = before ?? nothingKnown(timeline.strings);
   const hand = fingering.hands[index]!;
@@ -32,7 +32,7 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
   const first = [...strokesOf(step, outcome, known, put), ...put, ...shaping(step, presses, put), ...wraps, ...school];
   const target = groupsOf(outcome, step);
   let actions = [...first];
-  // What is told of one finger can change what habit says of another.
+  // What is said of one finger can change what habit says of another.
   for (let round = 0; round < ROUNDS; round++) {
     actions = withDeadness(known, actions, step);
     const habit = after(known, actions);
@@ -40,19 +40,19 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
     if (more.length === 0) return { actions, known: habit };
     actions.push(...more);
   }
-  throw new Error("what is told of the hands does not settle");
+  throw new Error("what is said of the hands does not settle");
 }
 
 const ROUNDS = 8;
 
-/** That a stroke is dead is told where nobody would know it, and that it sounds where nobody would. */
+/** That a stroke is dead is said where nobody would know it, and that it sounds where nobody would. */
 function withDeadness(known: Known, actions: readonly Action[], { stroke }: Step): Action[] {
   if (!stroke || (stroke.as !== "play" && stroke.as !== "ghost")) return [...actions];
   const isDead = stroke.as === "ghost";
   const isHabit = isDeadByHabit(known, actions);
   return actions.map((action): Action => {
     const { hand, does, part = "", by } = action;
-    // What was told once stays told.
+    // What was said once stays said.
     if (hand !== "picking" || does !== "stroke" || by === "T" || isDead === isHabit || /^(dead|open)/.test(part)) return action;
     return { ...action, part: `${isDead ? "dead" : "open"} ${part}`.trim() };
   });
@@ -94,7 +94,7 @@ function strokeOf(stroke: TimelineStroke, outcome: Outcome, count: number): Acti
   const { kind, as } = stroke;
   const strings = [...stroke.crossed];
   if (strings.length === 0) return [];
-  // The fretting hand's slap is told as that hand's.
+  // A slap of the fretting hand goes by that hand's name.
   if (kind === "none") return [{ hand: "picking", does: "stroke", part: "dead", by: "T", strings }];
   const way = kind === "down" || kind === "up" ? { direction: kind } : kind === "slap" || kind === "pop" ? { part: kind } : { by: kind };
   const hand = "picking" as const;
@@ -138,7 +138,7 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
     const dead = press || note.fret === 0 ? {} : { part: "dead" };
     actions.push({ hand, does: note.from as "hammer", ...dead, places: [{ string, fret: note.fret, finger: finger as ContactFinger }] });
   }
-  // A finger that slurs one of several strings it presses is told for the others too.
+  // A finger that slurs one of several strings it presses is said for the others too.
   const partly = fresh.filter((press) => press.strings.some((s) => slurred.has(s)) && press.strings.some((s) => !slurred.has(s)));
   if (partly.length > 0) actions.push({ hand, does: "down", places: placesOf(partly).filter(({ string }) => !slurred.has(string)) });
   const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger));
@@ -229,7 +229,7 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
   return actions;
 }
 
-/** There is one thumb: where it is told to rest it is not where it was. */
+/** There is one thumb: where it is said to rest it is not where it was. */
 const OTHER_THUMB: ReadonlyMap<Body, Body> = new Map([
   [THUMB, THUMB_BACK],
   [THUMB_BACK, THUMB],
@@ -264,7 +264,7 @@ function pickingAction(part: string, finger: ContactFinger | undefined, strings:
   return { hand, does: "rest", part, ...by, strings };
 }
 
-/** The palm follows, stays or is off; `inFull` where it was told without its strings in vain. */
+/** The palm follows, stays or is off; `inFull` where it was said without its strings in vain. */
 function palmAction(
   habit: Known,
   before: Known,

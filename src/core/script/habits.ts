@@ -3,14 +3,14 @@ import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { type Body, bit, bodyOf, isPart, type Known, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
-/* Where parts of the hands lie when nobody tells them otherwise. */
+/* Where parts of the hands lie when nothing else is said of them. */
 
 /** Parts that lie there for one stroke, or as long as a press. */
 const FOR_A_STROKE = new Set(["heel", "slap", "rest-stroke", "replant"]);
 
 const WITH_A_PRESS = new Set(["roll", "flat"]);
 
-/** Where everything lies if nothing more is told. */
+/** Where everything lies if nothing more is said. */
 export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<Body, readonly number[]> {
   const groups = new Map<Body, readonly number[]>();
   const pressChanged =

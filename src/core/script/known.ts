@@ -4,8 +4,8 @@ import type { Press } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 
 /*
- * What somebody knows of both hands who is told nothing but actions: what was told (`reading.ts`), and what hands do by habit
- * (`habits.ts`). Habits are told once; after that only what departs from them is.
+ * What somebody knows of both hands who hears nothing but actions: what was said (`reading.ts`), and what hands do by habit
+ * (`habits.ts`). Habits are said once; after that only what departs from them is.
  */
 
 /** A part of a hand that can lie on strings: one finger's, where the part is a finger's. Equal ones are one object; see `bodyOf`. */
@@ -28,15 +28,15 @@ export interface Known {
   groups: Groups;
   /** What pressed last with two fingers or more: a shape that can be moved. */
   shape: readonly Press[];
-  /** Strings that the last stroke went through, ascending: told again only when they change. */
+  /** Strings that the last stroke went through, ascending: said again only when they change. */
   struck: readonly number[];
-  /** How chucks are made: their strings, and from which string on the hand comes down flat; told once. */
+  /** How chucks are made: their strings, and from which string on the hand comes down flat; said once. */
   chucks: { strings: readonly number[]; from: number | undefined } | null;
   /** Strings, as bits, that were struck open and have not been touched since. */
   open: number;
   /** Fingers that bend or shake their string: they do nothing else. */
   bending: readonly ContactFinger[];
-  /** Chords told by name, and where their fingers are. */
+  /** Chords said by name, and where their fingers are. */
   chords: ReadonlyMap<string, readonly ActionPlace[]>;
   /** The index leans wherever it presses; an arched one never does of itself. */
   leans: boolean;

@@ -29,8 +29,8 @@ const STROKES: ReadonlySet<Action["does"]> = new Set(["stroke", "pluck", "brush"
 const TOLD_OF_CONTACTS: ReadonlySet<Action["does"]> = new Set(["lean", "rest", "lay", "thumb-over", "thumb-off", "palm", "follow", "plant", "park", "lift"]);
 
 /** What is known after the actions of one step. */
-export function after(known: Known, told: readonly Action[]): Known {
-  const actions = told.map((action) => withPlaces(known, action));
+export function after(known: Known, said: readonly Action[]): Known {
+  const actions = said.map((action) => withPlaces(known, action));
   const strokes = strokesIn(known, actions);
   const hands = pressedAfter(known, actions);
   const struck = strokes.filter((action) => doesSound(action, () => underFingers(known, hands))).flatMap(stringsOf);
@@ -63,7 +63,7 @@ function tappedAfter({ groups }: Known, actions: readonly Action[]): readonly nu
   return [...(groups.get(TAP) ?? []).filter((string) => !played.has(string)), ...fresh].sort((a, b) => a - b);
 }
 
-/** Whether a stroke makes strings sound; one through strings that all lie under fingers does not, unless it is told to. */
+/** Whether a stroke makes strings sound; one through strings that all lie under fingers does not, unless it is said to. */
 function doesSound(action: Action, covered: () => ReadonlySet<number>): boolean {
   const { does, part = "" } = action;
   if (does === "chuck" || does === "click" || part.startsWith("dead")) return false;
@@ -81,19 +81,19 @@ function underFingers(before: Known, { presses, resting }: Pick<Known, "presses"
 }
 
 /** Which strings the strokes of one step go through, and whether they sound. */
-export function strokesKnown(known: Known, told: readonly Action[]): { strings: number[]; sounds: boolean }[] {
-  const actions = told.map((action) => withPlaces(known, action));
+export function strokesKnown(known: Known, said: readonly Action[]): { strings: number[]; sounds: boolean }[] {
+  const actions = said.map((action) => withPlaces(known, action));
   const under = underFingers(known, pressedAfter(known, actions));
   return strokesIn(known, actions).map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, () => under) }));
 }
 
-/** Strokes with their strings, told or by habit. */
+/** Strokes with their strings, those that were said or those that habit gives them. */
 function strokesIn(known: Known, actions: readonly Action[]): Action[] {
   return actions
     .filter((action) => action.hand === "picking" && STROKES.has(action.does))
     .map((action) => {
       if (action.does !== "chuck") return action.strings || action.places ? action : { ...action, strings: [...struckByHabit(known, actions)] };
-      // One made as the last one was is told no more of.
+      // Of one made as the last one was nothing more is said.
       return action.strings || !known.chucks ? action : madeAs(action, known.chucks);
     });
 }
@@ -102,16 +102,16 @@ function madeAs({ from: _, ...action }: Action, { strings, from }: NonNullable<K
   return { ...action, strings: [...strings], ...(from === undefined ? {} : { from }) };
 }
 
-/** Whether the strokes of one step are dead without being told. */
-export function isDeadByHabit(known: Known, told: readonly Action[]): boolean {
-  const actions = told.map((action) => withPlaces(known, action));
+/** Whether the strokes of one step are dead without being said. */
+export function isDeadByHabit(known: Known, said: readonly Action[]): boolean {
+  const actions = said.map((action) => withPlaces(known, action));
   const under = underFingers(known, pressedAfter(known, actions));
   return strokesIn(known, actions)
     .filter(({ does }) => does === "stroke")
     .every((action) => stringsOf(action).every((string) => under.has(string)));
 }
 
-/** A chord told before by name is put down as it was then, a shape that moves as it lay before. */
+/** A chord said before by name is put down as it was then, a shape that moves as it lay before. */
 function withPlaces({ chords, shape }: Known, action: Action): Action {
   if (action.does !== "down" || action.places) return action;
   const places = action.chord !== undefined ? chords.get(action.chord) : action.to !== undefined ? placesOf(movedTo(shape, action.to)) : undefined;
@@ -283,7 +283,7 @@ function toldOf(known: Known, action: Action): Known {
         return { ...known, groups, resting: byFinger([...others, ...resting]) };
       }
       if (part === "fret-wrap") {
-        // First it is put over all strings, those that a finger presses aside; what is told later is meant to the string.
+        // First it is put over all strings, those that a finger presses aside; what is said later names just the strings that are meant.
         const tapped = groups.get(TAP) ?? [];
         const lies = known.wrapped ? strings : strings.filter((s) => pressedAt(known.presses, s) === 0 && !tapped.includes(s));
         put(groups, WRAP, lies);

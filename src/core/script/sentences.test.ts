@@ -11,14 +11,14 @@ const CHORD = "5/3~3 4/2~2 3/0 2/1~1 1/0";
 const says = (p: ReturnType<typeof plan>) => p.steps.map(({ fretting, picking }) => `${fretting} | ${picking}`);
 
 describe("sentences", () => {
-  it("say only what changes: a finger that stays and a stroke over the same string are not told again", () => {
+  it("say only what changes: a finger that stays and a stroke over the same string are not said again", () => {
     const p = plan(line(8, ["5/3~1", "5/3~1", "5/5~3", "5/5~3"]), { gain: "high" });
     expect(p.steps[0]!.fretting).toMatch(/^Index 5 at 3/);
     expect(p.steps[1]!.fretting).toBe("");
     expect(p.steps[2]!.fretting).toMatch(/^Ring 5 at 5/);
     expect(p.steps[1]!.picking).toBe("Up.");
   });
-  it("tell a scratch in a word or two: let go, press (common practice)", () => {
+  it("say a scratch in a word or two: let go, press (common practice)", () => {
     const shape = "4/7~3 3/7~3 2/5~1";
     const p = plan(
       [0, 1, 2, 3].map((k) => stroke(`${k}/16`, "1/16", shape, k % 2 === 1 ? { as: "ghost", strings: [4, 3, 2] } : {})),
@@ -40,7 +40,7 @@ describe("sentences", () => {
       "G.",
     ]);
   });
-  it("the fretting hand that keeps its grip through a chuck is told nothing", () => {
+  it("the fretting hand that keeps its grip through a chuck needs no words", () => {
     const p = plan([stroke("0", "1/4", CHORD), stroke("1/4", "1/8", CHORD, { as: "chuck", strings: [6, 5, 4, 3, 2, 1] }), stroke("1/2", "1/4", CHORD)], {
       on: "acoustic",
     });
@@ -52,7 +52,7 @@ describe("sentences", () => {
     const pinch = plan([stroke("0", "1/2", "5/3 3/0 2/1 1/0")], { on: "nylon" });
     expect(pinch.steps[0]!.picking).toMatch(/^Thumb 5, index 3, middle 2, ring 1/);
   });
-  it("tell bends, their way back, vibrato, slurs, taps and open pull-offs", () => {
+  it("say bends, their way back, vibrato, slurs, taps and open pull-offs", () => {
     const p = plan([
       stroke("0", "1/4", "", { notes: [{ string: 3, fret: 7, finger: 3, bend: { by: 2, then: "release" } }] }),
       stroke("1/4", "1/4", "", { notes: [{ string: 2, fret: 8, finger: 3, bend: 1, vibrato: true }] }),

@@ -19,7 +19,7 @@ import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
  */
 export function frettingShapes(setup: Setup, situation: FrettingSituation): ShapeList<FrettingPosture> {
   const context = frettingContext(setup, situation);
-  return new ShapeList(context, (told) => shapesFor(context, told));
+  return new ShapeList(context, (refusals) => shapesFor(context, refusals));
 }
 
 function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingShape[] {

@@ -42,13 +42,13 @@ export interface ContactSpot {
 /** Where refusals are gathered, if somebody wants to know; else nothing is put into words. */
 export type RefusalList = Refusal[] | null;
 
-/** Contacts of one kind on the strings where they may lie and act; told why not on the others. */
+/** Contacts of one kind on the strings where they may lie and act; the others are refused with the reason. */
 export function touched(
   context: Gated,
   kind: Kind,
   strings: readonly number[],
   place: ContactSpot | ((string: number) => ContactSpot),
-  told: RefusalList = null,
+  refusals: RefusalList = null,
 ): Contact[] {
   const contacts: Contact[] = [];
   for (const string of strings) {
@@ -56,7 +56,7 @@ export function touched(
     const made = contactAt(context, kind, string, here);
     const code = refusedAt(context, made, here);
     if (code === null) contacts.push(made);
-    else if (told) refuseOne(told, kind, string, here.finger, code, reasonOf(code, string, here));
+    else if (refusals) refuseOne(refusals, kind, string, here.finger, code, reasonOf(code, string, here));
   }
   return contacts;
 }
@@ -135,22 +135,29 @@ function makeTouch(where: ContactArea | PalmKind, bridge: number, fret: number):
 }
 
 /** Why a kind of contact is not to be had on a string. */
-export function refuseOne(told: RefusalList, { hand, part }: Kind, string: number, finger: ContactFinger | 0 | undefined, code: RefusalCode, why: Why): void {
+export function refuseOne(
+  refusals: RefusalList,
+  { hand, part }: Kind,
+  string: number,
+  finger: ContactFinger | 0 | undefined,
+  code: RefusalCode,
+  why: Why,
+): void {
   const kind = { hand, part } as Kind;
-  told?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, why });
+  refusals?.push({ string, ...kind, ...(finger === undefined || finger === 0 ? {} : { finger }), code, why });
 }
 
 /** The same on every one of these strings that nobody wants to hear. */
 export function refuseAll(
   { intents }: Gated,
-  told: RefusalList,
+  refusals: RefusalList,
   kind: Kind,
   strings: readonly number[],
   finger: ContactFinger | 0 | undefined,
   code: RefusalCode,
   why: Why,
 ): void {
-  if (told) for (const s of strings) if (!isWanted(intents[s - 1]!)) refuseOne(told, kind, s, finger, code, why);
+  if (refusals) for (const s of strings) if (!isWanted(intents[s - 1]!)) refuseOne(refusals, kind, s, finger, code, why);
 }
 
 export function range(from: number, to: number): number[] {

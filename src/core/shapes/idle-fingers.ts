@@ -19,7 +19,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
   const { presses, position, settings } = context;
   const options: FingerOption[] = [NOTHING];
   const isArched = settings.index === "arched";
-  // The index that leans is told there.
+  // The index that leans is refusals there.
   const free = idle.filter((f) => isArched || f !== 1);
   const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
   const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
@@ -52,7 +52,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", ["too-far"]);
     const covered = beyond.slice(0, reach);
     const near = flat ? open.filter((s) => covered.includes(s) || isResting(s)) : covered;
-    const laidAt = (at: number, area: FingerArea, told: RefusalList) => touched(context, kind("spare"), near, { finger: front, fret: at, area }, told);
+    const laidAt = (at: number, area: FingerArea, refusals: RefusalList) => touched(context, kind("spare"), near, { finger: front, fret: at, area }, refusals);
     // They lie out of the way of a node.
     const at = [fret, fret + 1].find((f) => laidAt(f, FINGER_TIP, null).every((c) => chimesAlone(context, c) === 0)) ?? fret;
     const contacts = laidAt(at, together ? HAND_ACROSS : FINGER_PAD, refusals);

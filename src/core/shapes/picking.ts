@@ -14,7 +14,7 @@ import { bit, bitCount, type PickingShape } from "./types.ts";
 /** Every shape the picking hand can take while it makes this step's stroke, or waits. */
 export function pickingShapes(setup: Setup, situation: PickingSituation): ShapeList<PickingPosture> {
   const context = pickingContext(setup, situation);
-  return new ShapeList(context, (told) => shapesFor(context, told));
+  return new ShapeList(context, (refusals) => shapesFor(context, refusals));
 }
 
 function shapesFor(context: PickingContext, refusals: RefusalList): PickingShape[] {

@@ -7,7 +7,7 @@ import type { Possible } from "./shape-list.ts";
 import type { Contact, HandShape, Refusal } from "./types.ts";
 
 /**
- * Keeps the shapes that honour the player's pins. A pin that no shape can honour is left aside here and told as an issue;
+ * Keeps the shapes that honour the player's pins. A pin that no shape can honour is left aside here and reported as an issue;
  * see `isUnmet`.
  */
 export function pinnedShapes<P extends Posture>(all: Possible<P>, hand: PlannedHand, step: Step, timeline: Timeline, pins: readonly Pin[]): Possible<P> {

@@ -14,21 +14,21 @@ export interface Possible<P extends Posture = Posture> {
 /** The shapes of one situation; refusals are put into words when somebody asks for them. */
 export class ShapeList<P extends Posture = Posture> implements Possible<P> {
   readonly shapes: readonly HandShape<P>[];
-  private told: Refusal[] | null = null;
+  private refused: Refusal[] | null = null;
 
   constructor(
     private readonly context: Assembled,
-    private readonly build: (told: RefusalList) => HandShape<P>[],
+    private readonly build: (refusals: RefusalList) => HandShape<P>[],
   ) {
     this.shapes = build(null);
   }
 
   get refusals(): readonly Refusal[] {
-    if (this.told === null) {
-      this.told = [];
-      this.build(this.told);
+    if (this.refused === null) {
+      this.refused = [];
+      this.build(this.refused);
     }
-    return this.told;
+    return this.refused;
   }
 
   withOnly(shape: HandShape<P>, contacts: readonly Contact[]): HandShape<P> {

@@ -14,7 +14,7 @@ const AFTER_MS = 100;
 const LISTEN_MS = 60;
 
 /**
- * Nobody minds 3 dB over the threshold, nor what is told as faint; of a new sound and an old one on a string the engine counts the
+ * Nobody minds 3 dB over the threshold, nor what is called faint; of a new sound and an old one on a string the engine counts the
  * louder, and in step they make 6 dB more.
  */
 const LEAST_DB = 3;
@@ -22,12 +22,12 @@ const IN_STEP_DB = 6;
 
 /**
  * High gain hears 45 dB deep. There a touch is not the yes or no that the planner takes it for: a heavy string under a lone finger
- * on a node goes on a little when it is shaken, and a high chime is over sooner than told (docs/decisions.md).
+ * on a node goes on a little when it is shaken, and a high chime is over sooner than the plan says (docs/decisions.md).
  */
 const HIGH_GAIN_AGREES = 0.985;
 
 /** How far a string's sound lies from the threshold, in dB, at every step that lasts long enough to judge. */
-function heard(passage: Passage): { where: string; state: string; gain: string; told: number; faint: number; heard: number }[] {
+function heard(passage: Passage): { where: string; state: string; gain: string; said: number; faint: number; heard: number }[] {
   const planned = planStages(passage);
   const outcomes = outcomesOf(planned);
   const { gain } = settingsOf(passage);
@@ -44,7 +44,7 @@ function heard(passage: Passage): { where: string; state: string; gain: string; 
         where: `${passage.title}, step ${i}, string ${string}`,
         state,
         gain,
-        told: strayDb ?? 0,
+        said: strayDb ?? 0,
         faint: outcomes[i]!.faintDb[string - 1] ?? 0,
         heard: level,
       });
@@ -53,19 +53,19 @@ function heard(passage: Passage): { where: string; state: string; gain: string; 
   return found;
 }
 
-/** A palm-muted note that no palm can cover is told as an issue; what it does afterwards is not judged here. */
+/** A palm-muted note that no palm can cover is reported as an issue; what it does afterwards is not judged here. */
 function isCovered(passage: Passage): boolean {
   return planStages(passage).path.cost.harm === 0;
 }
 
-it("the strings told as stray are the ones heard over the threshold in the rendered sound, and no others", () => {
+it("the strings that the plan calls stray are the ones heard over the threshold in the rendered sound, and no others", () => {
   const demos = demoPassages();
   const all = [...demos, ...Array.from({ length: 200 }, (_, i) => randomPassage(9000 + i, 5))].filter(isCovered).flatMap(heard);
-  const isWrong = ({ state, told, faint, heard }: (typeof all)[number]) =>
-    state === "stray" ? told > 6 && heard <= 0 : heard >= Math.max(LEAST_DB, faint) + IN_STEP_DB;
+  const isWrong = ({ state, said, faint, heard }: (typeof all)[number]) =>
+    state === "stray" ? said > 6 && heard <= 0 : heard >= Math.max(LEAST_DB, faint) + IN_STEP_DB;
   const [high, lower] = [all.filter((s) => s.gain === "high"), all.filter((s) => s.gain !== "high")];
-  expect(lower.filter((s) => s.state === "stray" && s.told > 6).length).toBeGreaterThan(10);
+  expect(lower.filter((s) => s.state === "stray" && s.said > 6).length).toBeGreaterThan(10);
   expect(lower.filter(isWrong)).toEqual([]);
-  expect(high.filter((s) => s.state === "stray" && s.told > 6).length).toBeGreaterThan(10);
+  expect(high.filter((s) => s.state === "stray" && s.said > 6).length).toBeGreaterThan(10);
   expect(high.filter(isWrong).length / high.length).toBeLessThan(1 - HIGH_GAIN_AGREES);
 });

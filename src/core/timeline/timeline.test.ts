@@ -127,7 +127,7 @@ it("counts are said as players say them", () => {
 });
 
 describe("music that cannot be", () => {
-  it("two notes on one string and a fret beyond the neck are told, not repaired in silence", () => {
+  it("two notes on one string and a fret beyond the neck are reported, not repaired in silence", () => {
     const timeline = lay(passageOf([stroke("0", "1/4", "5/3 5/5"), stroke("1/4", "1/4", "1/30")]));
     expect(timeline.issues.map((i) => [i.code, i.path])).toEqual([
       ["two-notes-one-string", "/bars/0/strokes/0/notes/1"],

@@ -152,7 +152,7 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
       notes: own,
       kept,
     };
-    // One with a fault is laid out each time, so that the fault is told each time.
+    // One with a fault is laid out each time, so that the fault is reported each time.
     if (issues.length === faults) cache?.laid.set(stroke, made);
     return made;
   });

@@ -15,10 +15,10 @@ function heldAt({ grips, timeline }: PlannedStages, i: number) {
   return isDown(grip, sounding) ? grip.places.filter(({ string }) => placeHeld(grip, sounding, string)) : [];
 }
 
-function strays(passage: Passage): { told: string[]; heard: string[] } {
+function strays(passage: Passage): { said: string[]; heard: string[] } {
   const planned = planStages(passage);
   const outcomes = outcomesOf(planned);
-  const told = outcomes.flatMap((o, i) => o.strings.filter((s) => s.state === "stray").map((s) => `${i}/${s.string}`));
+  const said = outcomes.flatMap((o, i) => o.strings.filter((s) => s.state === "stray").map((s) => `${i}/${s.string}`));
   const steps = outcomes.map((o, i) => ({
     step: planned.timeline.steps[i]!,
     intents: planned.intent[i]!,
@@ -26,17 +26,17 @@ function strays(passage: Passage): { told: string[]; heard: string[] } {
     presses: planned.fingering.hands[i]!.presses,
     held: heldAt(planned, i),
   }));
-  return { told, heard: replay(passage, steps) };
+  return { said, heard: replay(passage, steps) };
 }
 
-it("playing the touches back on the string model, apart from the planner, hears the strays it tells and no others", () => {
+it("playing the touches back on the string model, apart from the planner, hears the strays it says and no others", () => {
   const demos = demoPassages();
   const randoms = Array.from({ length: 400 }, (_, i) => randomPassage(5000 + i, 7));
   let all = 0;
   for (const passage of [...demos, ...randoms, ...somePassages(41, 400)]) {
-    const { told, heard } = strays(passage);
-    all += told.length;
-    expect(heard, passage.title).toEqual(told);
+    const { said, heard } = strays(passage);
+    all += said.length;
+    expect(heard, passage.title).toEqual(said);
   }
   expect(all).toBeGreaterThan(50);
 });

@@ -155,7 +155,7 @@ const PREPARED_MS = 25;
 /** Players who hold a pick tap with the middle finger (common practice). */
 const TAPPING_FINGER = "m";
 
-/** What is told of a contact; the same object for the same one. */
+/** What is said of a contact; the same object for the same one. */
 const knownTouches = new WeakMap<Contact, TouchedBy>();
 
 function touchOf(contact: Contact): TouchedBy {

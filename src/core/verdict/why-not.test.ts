@@ -49,7 +49,7 @@ it("every reason holds when the contact is forced: impossible ones are in no sha
             continue;
           }
           if (why.code === "costlier") {
-            // No plan is better with it, and where it is told to ring something rings.
+            // No plan is better with it, and where it is meant to ring something rings.
             const cost = forced(planned, k, why, string);
             expect(cost, where).not.toBeNull();
             const levels = (c: typeof now) => [c.harm, c.rushed, c.stray, c.effort, c.changes];

@@ -20,17 +20,17 @@ const scratch: [string, string][] = [
 ];
 
 describe("a bar's figure", () => {
-  it("tells what is done at several places once, and what comes in between as else", () => {
+  it("says what is done at several places once, and what comes in between as else", () => {
     expect(bar(["1", "index over 1 to 3"], ["2", ""], ["3", "index over 1 to 3"])).toBe("1, 3 (index over 1 to 3)");
     expect(bar(...scratch)).toBe("1, 1 a, 2 & (press), else let go");
   });
   it("says else only where the hand goes back right after everything else", () => {
     const held = scratch.map(([count, says]): [string, string] => [count, count === "2" ? "" : says]);
     expect(bar(...held)).not.toContain("else");
-    // Let go twice in a row is told as it is: somebody may have pressed in between.
+    // Let go twice in a row is reported as it is: somebody may have pressed in between.
     expect(bar(["1", "press"], ["1 &", "let go"], ["2", "let go"])).not.toContain("else");
   });
-  it("tells one beat for all where they are alike", () => {
+  it("says one beat for all where they are alike", () => {
     const beat = (n: number): [string, string][] => [
       [`${n}`, "Am"],
       [`${n} &`, "index up"],

@@ -6,19 +6,19 @@ export interface Moment {
   says: string;
 }
 
-/** What a hand goes back to between what is told: to say it once more changes nothing. */
+/** What a hand goes back to between what is said: to say it once more changes nothing. */
 const BETWEEN: readonly string[] = ["let go", "press"];
 
 /**
- * What a hand does in one bar, in the fewest words that still tell all of it: what is done at several places once with all of
+ * What a hand does in one bar, in the fewest words that still say all of it: what is done at several places once with all of
  * them, what it goes back to in between as "else", what every beat has alike as one beat. The first of the shortest is taken, so
  * that it is the same on every run.
  */
 export function figureOf(moments: readonly Moment[], beats: number): string {
   if (moments.every(({ says }) => says === "")) return "";
   const ways = [plain(moments), ...BETWEEN.map((back) => withElse(moments, back)), everyBeat(moments, beats)];
-  const told = ways.filter((way) => way !== null);
-  return told.reduce((best, way) => (wordsIn(way) < wordsIn(best) ? way : best));
+  const said = ways.filter((way) => way !== null);
+  return said.reduce((best, way) => (wordsIn(way) < wordsIn(best) ? way : best));
 }
 
 export function wordsIn(text: string): number {
@@ -50,10 +50,10 @@ function everyBeat(moments: readonly Moment[], count: number): string | null {
   for (const { count: place, says } of moments) {
     const [number, ...part] = place.split(" ");
     if (!/^\d+$/.test(number!)) return null;
-    const told = says === "" ? [] : [`${part.join(" ")} (${says})`.trim()];
-    beats.set(number!, [...(beats.get(number!) ?? []), ...told]);
+    const said = says === "" ? [] : [`${part.join(" ")} (${says})`.trim()];
+    beats.set(number!, [...(beats.get(number!) ?? []), ...said]);
   }
-  const [first, ...others] = [...beats.values()].map((told) => told.join(" · "));
+  const [first, ...others] = [...beats.values()].map((said) => said.join(" · "));
   // A beat through which everything goes on is not like the others.
-  return first && beats.size === count && others.length > 0 && others.every((told) => told === first) ? `every beat: ${first}` : null;
+  return first && beats.size === count && others.length > 0 && others.every((said) => said === first) ? `every beat: ${first}` : null;
 }

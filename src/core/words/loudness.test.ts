@@ -4,7 +4,7 @@ import { demoPassages } from "../test/demos.ts";
 import { loudnessWords } from "./loudness.ts";
 import { tooFastBy } from "./time.ts";
 
-it("a ring is told by ear: faint, clear, or as loud as what is played", () => {
+it("a ring is described by ear: faint, clear, or as loud as what is played", () => {
   expect([2, 9, 12, 21, 23, 40].map((db) => loudnessWords(db, -28))).toEqual([
     "faintly",
     "faintly",
@@ -17,7 +17,7 @@ it("a ring is told by ear: faint, clear, or as loud as what is played", () => {
   expect(loudnessWords(23, -45)).toBe("clearly");
 });
 
-it("what is too fast is told by its share, not by milliseconds", () => {
+it("what is too fast is given as a share, not by milliseconds", () => {
   expect([105, 115, 125, 150, 200, 300].map((need) => tooFastBy(need, 100))).toEqual([
     "a hair",
     "a tenth or two",
@@ -28,7 +28,7 @@ it("what is too fast is told by its share, not by milliseconds", () => {
   ]);
 });
 
-it("of a string that rings nobody is told that a contact holds it", () => {
+it("of a string that rings nobody reads that a contact holds it", () => {
   for (const passage of demoPassages())
     for (const { strings } of planPassage(passage, { why: "strays" }).steps)
       for (const { state, whyNot = [] } of strings) if (state === "stray") expect(whyNot.map(({ code }) => code)).not.toContain("not-needed");

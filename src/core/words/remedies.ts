@@ -23,7 +23,7 @@ export function placeName(string: number, fret: number): string {
 /** Parts of a whole note. */
 export const SHARES = { 16: "a sixteenth", 32: "a thirty-second", 64: "a sixty-fourth" } as const;
 
-/** A change as it is told. */
+/** A change as it is said. */
 export interface Said {
   kind: RemedyKind;
   what: string;

@@ -3,7 +3,7 @@ import { ticksOf } from "../music/ticks.ts";
 import { line, passageOf, stroke } from "../test/build.ts";
 import { harmonyOf, heldAt } from "./harmony.ts";
 
-const told = (...bars: Parameters<typeof passageOf>[0][]) =>
+const said = (...bars: Parameters<typeof passageOf>[0][]) =>
   harmonyOf(passageOf(bars as never).bars).map(
     ({ from, name, notes }) => `${from / ticksOf("1/4")} ${name ?? ""} ${notes.map((n) => `${n.string}/${n.fret}`).join(" ")}`,
   );
@@ -13,17 +13,17 @@ describe("what the fretting hand holds", () => {
     const bass = { ...stroke("0", "1/4", "6/3"), chord: "G" };
     const brush = { ...stroke("1/4", "1/4", "3/0 2/0 1/3"), chord: "G" };
     const next = { ...stroke("1/2", "1/4", "5/3 4/2"), chord: "C" };
-    expect(told([bass, brush, next] as never)).toEqual(["0 G 6/3 3/0 2/0 1/3", "2 C 5/3 4/2"]);
+    expect(said([bass, brush, next] as never)).toEqual(["0 G 6/3 3/0 2/0 1/3", "2 C 5/3 4/2"]);
   });
 
   it("the same name at other frets is another way to hold it", () => {
     const low = { ...stroke("0", "1/4", "6/3 5/2"), chord: "G" };
     const high = { ...stroke("1/4", "1/4", "6/3 5/5"), chord: "G" };
-    expect(told([low, high] as never)).toHaveLength(2);
+    expect(said([low, high] as never)).toHaveLength(2);
   });
 
   it("without names every other set of notes is another chord; a repeated one is not", () => {
-    expect(told(line(4, ["6/3", "6/3", "5/5", "6/3"]) as never)).toEqual(["0  6/3", "2  5/5", "3  6/3"]);
+    expect(said(line(4, ["6/3", "6/3", "5/5", "6/3"]) as never)).toEqual(["0  6/3", "2  5/5", "3  6/3"]);
   });
 
   it("dead strokes that hold nothing change nothing; places before the first chord have it already", () => {

@@ -11,14 +11,14 @@ export type Brushes = Readonly<Record<string, readonly number[]>>;
 
 /** Strums the chords of some bars by a pattern that repeats; the strokes that were there go. */
 export function strum(draft: Draft, pattern: Pattern, bars: readonly number[], brushes: Brushes = {}): RuleReport {
-  const told: RuleReport = { changed: 0, says: "", clashes: [] };
+  const report: RuleReport = { changed: 0, says: "", clashes: [] };
   bars.forEach((b, i) => {
     const bar = draft.bars[b]!;
     const beats = pattern[i % pattern.length]!;
     if (!draft.held(b, 0)) return;
     if (beats.length !== beatsOf(bar.meter)) {
       const says = `The pattern has ${beats.length} beats here, bar ${b + 1} has ${beatsOf(bar.meter)}: it stays as it is.`;
-      told.clashes.push({ code: "pattern-meter", bar: b + 1, at: "0", says });
+      report.clashes.push({ code: "pattern-meter", bar: b + 1, at: "0", says });
       return;
     }
     bar.strokes = [];
@@ -27,11 +27,11 @@ export function strum(draft: Draft, pattern: Pattern, bars: readonly number[], b
     for (const { place, tick } of places) if (place.sign !== "air" && place.sign !== "rest") play(draft, b, tick, place, brushes);
     for (const { place, tick } of places) if (place.sign === "rest") end(draft.bars[b]!.strokes, tick);
     lengthen(draft, b);
-    told.changed += bar.strokes.length;
+    report.changed += bar.strokes.length;
   });
-  told.says =
-    told.changed > 0 ? `${told.changed} strokes over ${bars.length} bar${bars.length === 1 ? "" : "s"}` : "No chord to strum yet: write the chords first.";
-  return told;
+  report.says =
+    report.changed > 0 ? `${report.changed} strokes over ${bars.length} bar${bars.length === 1 ? "" : "s"}` : "No chord to strum yet: write the chords first.";
+  return report;
 }
 
 function play(draft: Draft, bar: number, tick: Ticks, { sign, accent, stroke }: PatternPlace, brushes: Brushes): void {

@@ -12,7 +12,7 @@ export interface Treated {
   /** The passage as the treatment makes it, without treatments of its own. */
   passage: Passage;
   /** What each rule did, in the treatment's order; null for one that is switched off. */
-  told: readonly (RuleReport | null)[];
+  reports: readonly (RuleReport | null)[];
   clashes: readonly Clash[];
 }
 
@@ -20,15 +20,15 @@ export interface Treated {
 export function treated(passage: Passage, treatment: { rules: readonly Rule[]; overrides: Treatment["overrides"] }): Treated {
   const draft = new Draft(passage);
   const kept = new Set(Object.keys(treatment.overrides));
-  const told = treatment.rules.map((rule) => {
+  const reports = treatment.rules.map((rule) => {
     if (rule.off) return null;
     const bars = passage.bars.flatMap((_, b) => (!rule.bars || (b + 1 >= rule.bars.from && b + 1 <= rule.bars.to) ? [b] : []));
     return applyRule(draft, rule, bars, kept);
   });
   for (const bar of draft.bars) for (const stroke of bar.strokes) override(stroke, treatment.overrides);
   const { treatments: _, ...rest } = passage;
-  const clashes = [...told.flatMap((t) => t?.clashes ?? []), ...clashesOf(draft, treatment.rules)];
-  return { passage: { ...rest, bars: draft.bars }, told, clashes };
+  const clashes = [...reports.flatMap((t) => t?.clashes ?? []), ...clashesOf(draft, treatment.rules)];
+  return { passage: { ...rest, bars: draft.bars }, reports, clashes };
 }
 
 function override(stroke: Stroke, overrides: Treatment["overrides"]): void {

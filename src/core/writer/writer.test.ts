@@ -131,10 +131,10 @@ describe("rules (common practice)", () => {
   });
 
   it("chucks fall on 2 and 4, through all strings, the chord kept under the hand", () => {
-    const { passage, told } = under(chords(), { kind: "pattern", pattern: "ss ss ss ss" }, { kind: "backbeat", as: "chuck" });
+    const { passage, reports } = under(chords(), { kind: "pattern", pattern: "ss ss ss ss" }, { kind: "backbeat", as: "chuck" });
     expect(said(passage)).toEqual(["0 654321", "0.5 654321", "1 chuck", "1.5 654321", "2 654321", "2.5 654321", "3 chuck", "3.5 654321"]);
     expect(passage.bars[0]!.strokes[2]).toMatchObject({ strings: [6, 5, 4, 3, 2, 1], notes: [{ string: 6, fret: 3 }, {}, {}, {}, {}, {}] });
-    expect(told[1]).toMatchObject({ changed: 2, says: "2 chucks on the backbeat" });
+    expect(reports[1]).toMatchObject({ changed: 2, says: "2 chucks on the backbeat" });
   });
 
   it("in three, the backbeat is two and three; in six eighths the second half", () => {
@@ -173,9 +173,9 @@ describe("rules (common practice)", () => {
   });
 
   it("the limp: a dead up-stroke half a beat before each down-stroke, over the bar line too, and it says that it is swung", () => {
-    const { passage, told } = under(chords(2), { kind: "pattern", pattern: "s . s ." }, { kind: "shuffle-ups" });
+    const { passage, reports } = under(chords(2), { kind: "pattern", pattern: "s . s ." }, { kind: "shuffle-ups" });
     expect(said(passage, 0)).toEqual(["0 654321", "1.5 ghost up", "2 654321", "3.5 ghost up"]);
-    expect(told[1]!.says).toContain("swung");
+    expect(reports[1]!.says).toContain("swung");
   });
 
   it("boom-brush: the bass on the number, the brush on the &, all down; the brushed strings may be named by chord", () => {
@@ -204,7 +204,7 @@ describe("rules (common practice)", () => {
     const strokes = passage.bars[0]!.strokes;
     expect(said(passage).slice(0, 4)).toEqual(["0 6 down", "0.5 2 up", "1 chuck down", "1.5 2 up"]);
     expect(strokes[2]!.strings).toEqual([4, 3, 2]);
-    expect(under(chords(), { kind: "thumb-swing" }).told[0]!.changed).toBe(0);
+    expect(under(chords(), { kind: "thumb-swing" }).reports[0]!.changed).toBe(0);
   });
 
   it("a rest after every bass note halves it and leaves the tune", () => {
@@ -240,7 +240,7 @@ describe("rules (common practice)", () => {
     expect(passage.bars[0]!.strokes.map((s) => s.stroke![0]).join("")).toBe("dduddudd");
   });
 
-  it("a stroke against the swing is told at its stroke, and not when the order was chosen", () => {
+  it("a stroke against the swing is said at its stroke, and not when the order was chosen", () => {
     const against: Rule = { kind: "pattern", pattern: "s<s ss ss ss" };
     expect(under(chords(), against).clashes).toEqual([]);
     expect(under(chords(), { kind: "pattern", pattern: "s>s ss ss ss" }).clashes).toMatchObject([{ code: "direction", bar: 1, at: "1/8" }]);
@@ -255,7 +255,7 @@ describe("rules (common practice)", () => {
 
   it("switched off it does nothing; limited to bars it leaves the others", () => {
     const off = under(chords(3), { kind: "backbeat", as: "chuck", off: true });
-    expect(off.told).toEqual([null]);
+    expect(off.reports).toEqual([null]);
     expect(off.passage.bars).toEqual(chords(3).bars);
     const second = under(chords(3), { kind: "backbeat", as: "chuck", bars: { from: 2, to: 2 } });
     expect([0, 1, 2].map((b) => said(second.passage, b).length)).toEqual([1, 3, 1]);
@@ -357,25 +357,25 @@ it("every starter makes music of four bars of chords, for the hands it is for", 
       name,
     ).toBe(true);
     expect(made.clashes, name).toEqual([]);
-    for (const [i, told] of made.told.entries())
-      if (rules[i]!.kind !== "plain" && rules[i]!.kind !== "pressed-accents") expect(told!.changed, `${name} ${rules[i]!.kind}`).toBeGreaterThan(0);
+    for (const [i, said] of made.reports.entries())
+      if (rules[i]!.kind !== "plain" && rules[i]!.kind !== "pressed-accents") expect(said!.changed, `${name} ${rules[i]!.kind}`).toBeGreaterThan(0);
   }
 });
 
 describe("differences between two versions", () => {
   const strummed = (pattern: string, ...rules: Rule[]) => under(chords(), { kind: "pattern", pattern }, ...rules).passage;
-  const told = (a: Passage, b: Passage) => differences(a, b).map(({ tick, says }) => `${tick / ticksOf("1/4")}: ${says}`);
+  const said = (a: Passage, b: Passage) => differences(a, b).map(({ tick, says }) => `${tick / ticksOf("1/4")}: ${says}`);
 
-  it("are told at their stroke", () => {
-    expect(told(strummed("ss ss s. s."), strummed("sS k. m. b."))).toEqual([
+  it("are said at their stroke", () => {
+    expect(said(strummed("ss ss s. s."), strummed("sS k. m. b."))).toEqual([
       "0.5: accented",
       "1: chuck instead of strum",
       "1.5: strum left out",
       "2: palm instead of open",
       "3: note instead of strum, strings 6 instead of 6 5 4 3 2 1",
     ]);
-    expect(told(strummed("s s s s"), strummed("s s s ss"))).toEqual(["3: of another length", "3.5: strum added"]);
-    expect(told(strummed("ss ss ss ss"), strummed("ss ss ss ss", { kind: "strokes", school: "down" }))).toEqual(
+    expect(said(strummed("s s s s"), strummed("s s s ss"))).toEqual(["3: of another length", "3.5: strum added"]);
+    expect(said(strummed("ss ss ss ss"), strummed("ss ss ss ss", { kind: "strokes", school: "down" }))).toEqual(
       ["0.5", "1.5", "2.5", "3.5"].map((at) => `${at}: down instead of up`),
     );
   });

@@ -69,7 +69,7 @@ describe("a backup of the library", () => {
     expect(there.kept.list()).toEqual([]);
   });
 
-  it("over a library it tells what would change, and does with doubles as asked", async () => {
+  it("over a library it says what would change, and does with doubles as asked", async () => {
     const titles = async () => (await here.library.list("shelf")).map((stored) => stored.passage.title).sort();
     const [same, changed, binned, gone] = await here.library.createAll(["Same", "Changed", "Binned", "Gone"].map((title, i) => passage(i + 10, title)));
     const backup = asFile(await here.backups.take());
@@ -98,7 +98,7 @@ describe("a backup of the library", () => {
     await here.backups.restore(backup, "replace");
     const replaced = (await here.library.find(changed!))!;
     expect(replaced.passage).toEqual(backup.passages.find(({ id }) => id === changed)!.passage);
-    // Whoever has the one before open is told.
+    // Whoever has the one before open learns of it.
     expect(replaced.version).toBeGreaterThan(open.version);
   });
 

@@ -47,7 +47,7 @@ export class BackupFolder {
     return name;
   }
 
-  /** Writes the daily backup when the newest one is a day old and the library has changed since; tells whether it did. */
+  /** Writes the daily backup when the newest one is a day old and the library has changed since; says whether it did. */
   writeDaily(backup: LibraryBackup): boolean {
     const [newest] = this.list();
     if (backup.passages.length === 0) return false;

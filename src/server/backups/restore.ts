@@ -73,7 +73,7 @@ export async function restore(db: Database, backup: LibraryBackup, doubles: Doub
 
 type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
-/** Brings back instruments or players; equal ones are reused. Tells under which id each is here now. */
+/** Brings back instruments or players; equal ones are reused. Says under which id each is here now. */
 async function restoreSetup(tx: Transaction, kind: "instruments" | "players", backed: readonly BackedUpSetup<unknown>[]): Promise<Map<string, string>> {
   // Both tables have the same columns; only the type of the value differs.
   const table = (kind === "instruments" ? instruments : players) as typeof players;

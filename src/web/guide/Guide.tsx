@@ -69,17 +69,17 @@ const PICTURE: readonly Entry[] = [
 const spoken = (sign: string, says: string): Entry => ({ sign: <b className="whitespace-nowrap">{sign}</b>, says, also: sign });
 
 const SENTENCES: readonly Entry[] = [
-  spoken("ring 4 at 7", "The ring finger presses string 4 at fret 7. A chord is told finger by finger once, then by its name."),
+  spoken("ring 4 at 7", "The ring finger presses string 4 at fret 7. A chord is spelled finger by finger once, then named."),
   spoken("same shape at 5", "The fingers that pressed together last, on the same strings, the first of them at fret 5"),
   spoken("let go, press", "Pressure off, fingers stay on the strings; pressure on again"),
-  spoken("off", "A finger leaves the strings. What is not told stays where it is."),
-  spoken("index over 1 to 3", "Its underside lies on strings 1 to 3 without pressing. It leans wherever it presses, until it is told: index up."),
-  spoken("ring tip on 6", "The fingertip leans against that string. Tips do so by themselves; told is where they do not."),
+  spoken("off", "A finger leaves the strings. What is not named stays where it is."),
+  spoken("index over 1 to 3", "Its underside lies on strings 1 to 3 without pressing. It leans wherever it presses, until you read: index up."),
+  spoken("ring tip on 6", "The fingertip leans against that string. Tips do so by themselves; they are named where they do not."),
   spoken("idle little on 1, 2", "Fingers with nothing to press lie there; the one named is the front one"),
   spoken("palm follows", "The side of the hand lies on the strings from two below the one picked on and goes along; close: from the next one on"),
   spoken(
     "down, up, dead up",
-    "The stroke; its strings are told when they are others than the notes put down or those of the last stroke. Through strings that all lie under fingers it is dead without being told.",
+    "The stroke; its strings are named when they are others than the notes put down or those of the last stroke. Through strings that all lie under fingers it is dead without being said.",
   ),
   spoken("1, 2 & (press), else let go", "On the sheet: at these counts, and let go again right after each"),
   spoken("thumb 5, index 3", "Which finger plucks which string"),
@@ -104,7 +104,7 @@ const CARE = [
   "A contact that does not fit your hand is replaced, never forced.",
 ];
 
-/** Signs, how the hands are told, keys and the usual cautions, one action away from everywhere; a word finds its lines. */
+/** Signs, how the hands are said, keys and the usual cautions, one action away from everywhere; a word finds its lines. */
 export function Guide({ onClose }: { onClose(): void }) {
   const [word, setWord] = useState("");
   const isFound = (text: string) => text.toLowerCase().includes(word.trim().toLowerCase());
@@ -139,7 +139,7 @@ export function Guide({ onClose }: { onClose(): void }) {
               />
             </div>
           )}
-          <Entries title="How the hands are told" entries={sentences} columns="items-baseline sm:grid-cols-[9rem_1fr]" />
+          <Entries title="The hands in words" entries={sentences} columns="items-baseline sm:grid-cols-[9rem_1fr]" />
           {care.length > 0 && (
             <section>
               <h3 className="mb-2 font-bold">Look after your hands and ears</h3>

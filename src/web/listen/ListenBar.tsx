@@ -108,10 +108,10 @@ function PracticePopover({ listen, onSave }: { listen: ListenControls; onSave: (
         <Check
           on={listen.loop}
           says="loop"
-          told="Again and again: the selection, or from the cursor to the end"
+          hint="Again and again: the selection, or from the cursor to the end"
           onToggle={() => listen.setLoop(!listen.loop)}
         />
-        <Check on={listen.clicks} says="clicks" told="A bar to count in, then a click on every beat" onToggle={() => listen.setClicks(!listen.clicks)} />
+        <Check on={listen.clicks} says="clicks" hint="A bar to count in, then a click on every beat" onToggle={() => listen.setClicks(!listen.clicks)} />
         <label className="flex items-center gap-3">
           <select className="select select-sm w-24" aria-label="Speed" value={listen.speed} onChange={(event) => listen.setSpeed(Number(event.target.value))}>
             {SPEEDS.map((speed) => (
@@ -144,12 +144,12 @@ function PracticePopover({ listen, onSave }: { listen: ListenControls; onSave: (
   );
 }
 
-function Check({ on, says, told, onToggle }: { on: boolean; says: string; told: string; onToggle(): void }) {
+function Check({ on, says, hint, onToggle }: { on: boolean; says: string; hint: string; onToggle(): void }) {
   return (
     <label className="flex items-start gap-3">
       <input type="checkbox" className="checkbox checkbox-sm mt-0.5" checked={on} onChange={onToggle} aria-label={says} />
       <span>
-        <b>{says}</b> <span className="quiet block text-sm">{told}</span>
+        <b>{says}</b> <span className="quiet block text-sm">{hint}</span>
       </span>
     </label>
   );

@@ -3,7 +3,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { barsToSend } from "../planner/sent-bars.ts";
 import type { Beat, Schedule, Sounds, Stretch } from "./sounds.ts";
 
-/** What the listener is doing; each is told on the bench. */
+/** What the listener is doing; each is said on the bench. */
 export type ListenState =
   | { kind: "silent" }
   | { kind: "preparing" }
@@ -52,7 +52,7 @@ export class Listener {
     private volume: number,
   ) {}
 
-  /** Tells the worker of the passage, so that it is planned when sound is asked for. */
+  /** Gives the worker the passage, so that it is planned when sound is asked for. */
   prepare(passage: Passage): void {
     if (passage === this.prepared) return;
     const { bars, ...rest } = passage;

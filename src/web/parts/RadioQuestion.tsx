@@ -7,7 +7,7 @@ export function RadioQuestion<V extends string>({
   onChoose,
   children,
 }: {
-  /** Tells its dots from those of other questions on the page. */
+  /** Keeps its dots apart from those of other questions on the page. */
   name: string;
   asks: string;
   value: V;

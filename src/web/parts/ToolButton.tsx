@@ -8,7 +8,7 @@ export function ToolButton({
   className = "",
   children,
 }: {
-  /** Its name for those who hear it; also told on hovering unless `title` says more. */
+  /** Its name for those who hear it; also said on hovering unless `title` says more. */
   label: string;
   title?: string;
   pressed?: boolean;

@@ -8,7 +8,7 @@ import type { Dispatch } from "../store/root.ts";
 import { SaveMark } from "./SaveMark.tsx";
 import { VIEWS } from "./views.ts";
 
-/** The places of a passage, its title, what the place has to tell, and whether it is saved: all in the page's head line. */
+/** The places of a passage, its title, what the view has to say, and whether it is saved: all in the page's head line. */
 export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: string; title: string; onHead(place: HTMLElement | null): void }) {
   const dispatch = useDispatch<Dispatch>();
   return (

@@ -79,7 +79,7 @@ export class Planner {
   }
 
   private hear(answer: PlanAnswer): void {
-    // Steps are told as what differs from the ones told before, so an answer that comes too late still counts for them.
+    // Steps are sent as what differs from the ones sent before, so an answer that comes too late still counts for them.
     if (answer.kind === "planned") this.steps = changeTo(this.steps, answer.steps);
     if (answer.kind === "why") for (const listener of this.whyListeners) listener(answer);
     if (answer.job !== this.job || !this.asked) return;

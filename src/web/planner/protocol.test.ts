@@ -2,7 +2,7 @@ import { expect, it } from "vitest";
 import { changedFrom, changeTo } from "./protocol.ts";
 import { barsReceived, barsToSend } from "./sent-bars.ts";
 
-it("a list told by its changes is the same list", () => {
+it("a list known by its changes is the same list", () => {
   const [a, b, c, d, e] = ["a", "b", "c", "d", "e"].map((is) => ({ is })) as [object, object, object, object, object];
   for (const [old, now] of [
     [[], [a, b]],
@@ -25,9 +25,9 @@ it("a list told by its changes is the same list", () => {
     ],
     [[a, b, c], [e]],
   ] as const) {
-    const told = changeTo<object>(old, changedFrom<object>(old, now));
-    expect(told.length).toBe(now.length);
-    told.forEach((item, i) => {
+    const said = changeTo<object>(old, changedFrom<object>(old, now));
+    expect(said.length).toBe(now.length);
+    said.forEach((item, i) => {
       expect(item).toBe(now[i]);
     });
   }
@@ -48,7 +48,7 @@ it("items that say the same as before stay the objects they were", () => {
   const now = [old[0]!, { is: 2 }, { is: 9 }, { is: 4 }];
   const changed = changedFrom(old, now);
   expect(changed.between).toEqual([{ is: 9 }]);
-  const told = changeTo(old, changed);
-  expect(told).toEqual(now);
-  for (const same of [0, 1, 3]) expect(told[same]).toBe(old[same]);
+  const said = changeTo(old, changed);
+  expect(said).toEqual(now);
+  for (const same of [0, 1, 3]) expect(said[same]).toBe(old[same]);
 });

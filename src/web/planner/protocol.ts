@@ -24,7 +24,7 @@ export type PlanAnswer =
   | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[] }
   | { kind: "failed"; job: number; says: string };
 
-/** A list as what differs from the one told before: all but its first and last items that say the same. */
+/** A list as what differs from the one sent before: all but its first and last items that say the same. */
 export interface Changed<T> {
   first: number;
   last: number;

@@ -6,19 +6,19 @@ import type { PlanAnswer, PlanRequest } from "./protocol.ts";
 
 /** The worker's end of the line. */
 const line: { onmessage?: (event: { data: PlanRequest }) => void; postMessage(answer: PlanAnswer): void } = {
-  postMessage: (answer) => void told.push(answer),
+  postMessage: (answer) => void answers.push(answer),
 };
-let told: PlanAnswer[] = [];
+let answers: PlanAnswer[] = [];
 const send = (data: PlanRequest) => line.onmessage!({ data });
 const ask = (kind: "plan" | "figures", job: number, { bars, ...passage }: Passage) => send({ kind, job, passage, bars: [...bars] });
-const kinds = () => told.map(({ kind, job }) => `${kind} ${job}`);
+const kinds = () => answers.map(({ kind, job }) => `${kind} ${job}`);
 const riff = (fret: number) => passageOf([stroke("0", "1/4", `6/${fret}`), stroke("1/4", "1/4", "5/2")]);
 
 beforeEach(async () => {
   vi.useFakeTimers();
   vi.resetModules();
   vi.stubGlobal("self", line);
-  told = [];
+  answers = [];
   await import("./worker.ts");
 });
 afterEach(() => {
@@ -45,12 +45,12 @@ describe("the planning worker", () => {
       why = (error as Error).message;
     }
     expect(why).not.toBe("");
-    expect(told).toEqual([{ kind: "failed", job: 1, says: why }]);
+    expect(answers).toEqual([{ kind: "failed", job: 1, says: why }]);
     ask("plan", 2, good);
     vi.runAllTimers();
     expect(kinds()).toEqual(["failed 1", "planned 2"]);
   });
-  it("tells both limits of tempo, then what could be done", () => {
+  it("says both limits of tempo, then what could be done", () => {
     ask("figures", 1, riff(3));
     vi.runAllTimers();
     expect(kinds()).toEqual(["limits 1", "remedies 1"]);

@@ -14,13 +14,13 @@ let newest: { kind: "plan" | "figures"; job: number; passage: Passage } | null =
 let waiting = false;
 let current = 0;
 let planned: PlannedStages | null = null;
-let told: readonly PlannedStep[] = [];
+let sent: readonly PlannedStep[] = [];
 /** What is put off while the figures are held; null while they are not. */
 let putOff: (() => void)[] | null = null;
 
 self.onmessage = ({ data }: MessageEvent<PlanRequest>) => {
   if (data.kind === "why") {
-    const here = told[data.step]?.strings[data.string - 1];
+    const here = sent[data.step]?.strings[data.string - 1];
     if (data.job === current && planned && here) post({ ...data, whyNot: whyOf(planned, data.step, here) });
     return;
   }
@@ -65,8 +65,8 @@ function planNewest(): void {
     const stages = planStages(passage, cache);
     const { steps, ...plan } = documentOf(passage, stages, { cache });
     planned = stages;
-    post({ kind: "planned", job, plan, steps: changedFrom(told, steps), tookMs: performance.now() - start });
-    told = steps;
+    post({ kind: "planned", job, plan, steps: changedFrom(sent, steps), tookMs: performance.now() - start });
+    sent = steps;
   } catch (error) {
     post({ kind: "failed", job, says: (error as Error).message });
   }

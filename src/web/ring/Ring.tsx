@@ -74,7 +74,7 @@ export function Ring({ passage }: { passage: Passage }) {
     else return;
     event.preventDefault();
   };
-  const told = hovered ?? chosen;
+  const shown = hovered ?? chosen;
   return (
     <div className="h-full overflow-auto">
       <InTitleLine>
@@ -97,7 +97,7 @@ export function Ring({ passage }: { passage: Passage }) {
       <p className="min-h-16 px-4 py-2 text-lg" aria-live="polite" data-testid="readout">
         {isEmpty && planned
           ? "Nothing is written yet, so nothing rings."
-          : told && loudness && <Readout passage={passage} plan={planned!} loudness={loudness} spot={told} />}
+          : shown && loudness && <Readout passage={passage} plan={planned!} loudness={loudness} spot={shown} />}
       </p>
       {notReckoned && <p role="alert">The loudness could not be reckoned: {notReckoned}.</p>}
       {!loudness || !planned ? (

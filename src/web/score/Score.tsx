@@ -103,7 +103,7 @@ export function Score({
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
-    // What the scroller told last: to ask it now would lay out the page before its time.
+    // What the scroller said last: to ask it now would lay out the page before its time.
     const { left, width } = seen.current;
     const room = width - namesWidth;
     const isIn = watchedX >= left + 10 && watchedX <= left + room - 20;
@@ -236,7 +236,7 @@ function rangeOf(boxes: readonly BarBox[], from: number, to: number): { first: n
 const NONE: StepBox[] = [];
 const NO_MARKS: NonNullable<ScoreProps["marks"]> = [];
 
-/** Whether the selected step is drawn in the cursor's bar, so that it can be told as what the cursor is on. */
+/** Whether the selected step is drawn in the cursor's bar, so that it can be named as what the cursor is on. */
 function shownHere(steps: readonly StepBox[][], cursor: Place, selected: StepBox): boolean {
   return (steps[cursor.bar] ?? NONE).some((box) => box.index === selected.index);
 }

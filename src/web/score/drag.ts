@@ -11,7 +11,7 @@ export type Grab =
   | { kind: "note"; place: Place; string: number }
   /** The end of a stroke's sound. */
   | { kind: "end"; place: Place; string: number }
-  /** The sign of a stroke: pulled across the lanes it tells which strings the stroke goes over. */
+  /** The sign of a stroke: pulled across the lanes it says which strings the stroke goes over. */
   | { kind: "sweep"; place: Place; string: number }
   /** The picking hand's track: from here to where it is let go the palm is laid on, or taken off. */
   | { kind: "palm"; place: Place; string: number }

@@ -109,7 +109,7 @@ function Items<K extends SetupKind>({
   const [remove] = useRemoveSetupMutation();
   const dispatch = useDispatch<Dispatch>();
   const words = WORDS[kind];
-  const tell = async (done: Promise<{ error?: unknown }>) => {
+  const announce = async (done: Promise<{ error?: unknown }>) => {
     const { error } = await done;
     if (error) {
       const { title, says } = troubleOf(error);
@@ -152,7 +152,7 @@ function Items<K extends SetupKind>({
                 <button
                   type="button"
                   className="btn btn-sm btn-ghost"
-                  onClick={() => void tell(setDefault({ kind, id: item.id }))}
+                  onClick={() => void announce(setDefault({ kind, id: item.id }))}
                   aria-label={`Take ${item.name} for new passages`}
                 >
                   for new passages
@@ -162,7 +162,7 @@ function Items<K extends SetupKind>({
                 <button
                   type="button"
                   className="btn btn-sm btn-ghost"
-                  onClick={() => void tell(remove({ kind, id: item.id }))}
+                  onClick={() => void announce(remove({ kind, id: item.id }))}
                   aria-label={`Remove ${item.name}`}
                 >
                   Remove

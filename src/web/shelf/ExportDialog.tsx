@@ -5,7 +5,7 @@ import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { useExport } from "./use-export.ts";
 
-/** Passages saved as files, in any format that is written; tells what the format could not hold. */
+/** Passages saved as files, in any format that is written; says what the format could not hold. */
 export function ExportDialog({ passages, onClose }: { passages: readonly ListedPassage[]; onClose(): void }) {
   const [extension, setExtension] = useState<Extension>("resthand.json");
   const [withPlan, setWithPlan] = useState(false);

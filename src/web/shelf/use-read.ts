@@ -7,7 +7,7 @@ import { type Progress, startJob } from "../jobs/use-job.ts";
 export interface Reading {
   read: Parsed<FileRead> | null;
   isReading: boolean;
-  /** How far it is, once that can be told. */
+  /** How far it is, once that is known. */
   progress: Progress | null;
 }
 

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { passageOf, stroke } from "../../core/test/build.ts";
 import type { EditState } from "./edit-slice.ts";
 
-/** The browser's storage, as large as it is told to be. */
+/** The browser's storage, as large as it is made to be. */
 class Storage {
   items = new Map<string, string>();
   room = Number.POSITIVE_INFINITY;
@@ -129,7 +129,7 @@ describe("a draft of the passage on the bench", () => {
     expect(drafts.keptDraft("a")).toBeNull();
     expect(storage.items.size).toBe(0);
   });
-  it("goes without its history where there is little room; where there is none, that is told", () => {
+  it("goes without its history where there is little room; where there is none, that is said", () => {
     storage.room = 1500;
     drafts.keepDraft(state("a", { past: [change] }), onFull);
     vi.runAllTimers();

@@ -27,7 +27,7 @@ let waiting: { state: EditState; onFull: () => void; since: number; timer: Retur
 /** What was written last. Where only the cursor has moved since, only the cursor is written. */
 let last: EditState | null = null;
 
-/** Keeps a passage in the browser a moment later, and in any case before the page goes; tells when the browser has no room for it. */
+/** Keeps a passage in the browser a moment later, and in any case before the page goes; says when the browser has no room for it. */
 export function keepDraft(state: EditState, onFull: () => void): void {
   if (!state.id || !state.passage) return;
   if (waiting && waiting.state.id !== state.id) writeWaiting();

@@ -25,6 +25,6 @@ it("all under the palm needs no lift, muted and open in turn needs one for every
 
 it("a passage that is never clean has no tempo up to which it is clean", () => {
   const limits = { hands: null, clean: { tempo: 300, says: "" } };
-  const told = ["hands keep up", "clean"].map((of) => FIGURES.find(({ title }) => title === of)!.of(passageOf(line(4, ["6/3"])), { limits } as never));
-  expect(told).toEqual(["never", "300+"]);
+  const said = ["hands keep up", "clean"].map((of) => FIGURES.find(({ title }) => title === of)!.of(passageOf(line(4, ["6/3"])), { limits } as never));
+  expect(said).toEqual(["never", "300+"]);
 });

@@ -13,13 +13,13 @@ import { TypedLine } from "./TypedLine.tsx";
 /** The rules in the order in which they work; dragged, or moved by keys from their grip. */
 export function RuleList({
   rules,
-  told,
+  reports,
   bars,
   patternRef,
   onChange,
 }: {
   rules: readonly Rule[];
-  told: readonly (RuleReport | null)[];
+  reports: readonly (RuleReport | null)[];
   /** How many the passage has. */
   bars: number;
   /** The first pattern's line. */
@@ -53,7 +53,7 @@ export function RuleList({
               key={ids[i]}
               id={ids[i]!}
               rule={rule}
-              told={told[i] ?? null}
+              report={reports[i] ?? null}
               bars={bars}
               patternRef={i === firstPattern ? patternRef : undefined}
               onChange={(next) => onChange(rules.with(i, next))}
@@ -69,7 +69,7 @@ export function RuleList({
 function RuleRow({
   id,
   rule,
-  told,
+  report,
   bars,
   patternRef,
   onChange,
@@ -77,7 +77,7 @@ function RuleRow({
 }: {
   id: string;
   rule: Rule;
-  told: RuleReport | null;
+  report: RuleReport | null;
   bars: number;
   patternRef: React.Ref<HTMLInputElement> | undefined;
   onChange(rule: Rule): void;
@@ -121,7 +121,7 @@ function RuleRow({
       <div className="space-y-1 pl-9">
         <Choices rule={rule} patternRef={patternRef} onChange={onChange} />
         <p className="quiet text-sm" role="status">
-          {rule.off ? "Switched off." : (told?.says ?? "")}
+          {rule.off ? "Switched off." : (report?.says ?? "")}
         </p>
       </div>
     </li>

@@ -6,7 +6,7 @@ export interface LineFault {
 }
 
 /**
- * One line of a notation. What is typed is read at every key; a fault is told with a mark under its character, and
+ * One line of a notation. What is typed is read at every key; a fault is said with a mark under its character, and
  * nothing is taken before it is gone.
  */
 export function TypedLine({

@@ -118,7 +118,7 @@ export function Writer({ passage }: { passage: Passage }) {
         <div>
           <h2 className="mb-1 font-bold">Rules, first to last</h2>
           {treatment.rules.length === 0 && <p className="quiet mb-2">None yet: the passage is as written. Take a groove above, or add a rule.</p>}
-          <RuleList rules={treatment.rules} told={result.told} bars={passage.bars.length} patternRef={patternRef} onChange={setRules} />
+          <RuleList rules={treatment.rules} reports={result.reports} bars={passage.bars.length} patternRef={patternRef} onChange={setRules} />
           <AddRule onAdd={(rule) => setRules([...treatment.rules, rule])} />
         </div>
       </section>

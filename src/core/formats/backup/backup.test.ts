@@ -65,7 +65,7 @@ describe("a library's backup", () => {
     });
     expect(placesOf(bytes)).toEqual([expect.stringMatching(/^passages\/.*\.resthand\.json, \/tempo: /)]);
   });
-  it("missing files, unknown instruments, another kind of archive and newer versions are told", () => {
+  it("missing files, unknown instruments, another kind of archive and newer versions are reported", () => {
     const list = (change: (list: { version: number; passages: { instrument: string }[] }) => void) =>
       altered((files) => {
         const now = JSON.parse(strFromU8(files["library.json"]!));
@@ -81,7 +81,7 @@ describe("a library's backup", () => {
     expect(placesOf(strToU8("PK and nothing more"))[0]).toMatch(/cannot be unpacked/);
     expect(placesOf(altered((files) => (files["library.json"] = strToU8("["))))[0]).toMatch(/library.json: this is not JSON/);
   });
-  it("opened as a score it is told for what it is", () => {
+  it("opened as a score it is called what it is", () => {
     const read = readBytes(packBackup(library(1)));
     expect(read.ok ? "" : read.faults[0]!.says).toMatch(/backup of a library: bring it back under Backup/);
   });

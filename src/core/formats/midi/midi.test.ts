@@ -38,7 +38,7 @@ describe("a passage as a MIDI file, read by another package", () => {
     expect(midi.header.timeSignatures[0]!.timeSignature).toEqual(passage.bars[0]!.meter);
   });
 
-  it("palm-muted notes of a guitar are on the muted guitar; on a bass they are short, and that is told", () => {
+  it("palm-muted notes of a guitar are on the muted guitar; on a bass they are short, and that is said", () => {
     const muted = (on: "electric" | "bass") => writeMidi(passageOf(line(4, ["4/3p", "4/3"]), { on }));
     const guitar = new Midi(muted("electric").bytes);
     expect(guitar.tracks.map((track) => track.instrument.name)).toContain("electric guitar (muted)");
@@ -106,9 +106,9 @@ describe("a MIDI file as a passage", () => {
     const { passage, voices, remarks } = read(bytes, { grid: "1/16" });
     expect(voices).toHaveLength(2);
     expect(passage.bars[0]!.strokes.map((s) => `${ticksOf(s.at) / ticksOf("1/4")}`)).toEqual(["0", "1"]);
-    const told = remarks.map((r) => r.says).join("\n");
-    expect(told).toMatch(/1 drum notes are left out/);
-    expect(told).toMatch(/grid of 1\/16: 1 of 2 notes, by 3\.3% of a quarter/);
+    const said = remarks.map((r) => r.says).join("\n");
+    expect(said).toMatch(/1 drum notes are left out/);
+    expect(said).toMatch(/grid of 1\/16: 1 of 2 notes, by 3\.3% of a quarter/);
     expect(read(bytes, { voice: 1 }).passage.bars[0]!.strokes).toHaveLength(1);
   });
 

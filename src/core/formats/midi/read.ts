@@ -42,7 +42,7 @@ interface Voice {
   notes: Played[];
 }
 
-/** Reads one voice of a Standard MIDI File, formats 0 and 1. Moments move to the stated grid, and it is told how far. */
+/** Reads one voice of a Standard MIDI File, formats 0 and 1. Moments move to the stated grid, and it is reported how far. */
 export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }: MidiOptions = {}): Parsed<MidiRead> {
   if (bytes.length > MOST_BYTES) return fault(`${bytes.length} bytes, more than the ${MOST_BYTES} of any score`);
   const cut = cutOff(bytes);
@@ -55,7 +55,7 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }
   }
   const { format, ticksPerBeat } = data.header;
   if (format > 1) return fault(`format ${format} is not read: formats 0 and 1 are`);
-  if (!ticksPerBeat) return fault("its time is told in film frames, not in beats");
+  if (!ticksPerBeat) return fault("its time is counted in film frames, not in beats");
   const remarks: Fault[] = [];
   const scale = (tick: number) => (tick * TICKS_PER_WHOLE) / 4 / ticksPerBeat;
   const voices = voicesOf(data, remarks);

@@ -114,7 +114,7 @@ function programChanges(passage: Passage, { open, muted }: { open: number; muted
   return [name, change(OPEN_CHANNEL, open), ...(muted === null ? [] : [change(MUTED_CHANNEL, muted)])];
 }
 
-/** Events in order, each told by how long after the one before; what ends comes before what begins. */
+/** Events in order, each with how long after the one before; what ends comes before what begins. */
 function deltas(events: readonly Timed[]): MidiEvent[] {
   const rank = ({ event }: Timed) => (event.type === "noteOff" ? 0 : event.type === "noteOn" ? 2 : 1);
   const sorted = [...events].sort((a, b) => a.tick - b.tick || rank(a) - rank(b));

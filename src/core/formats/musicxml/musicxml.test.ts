@@ -92,13 +92,13 @@ describe("a passage as MusicXML and back", () => {
     const plan = planPassage(passage);
     const { text } = writeMusicXml(passage, plan);
     expect(music(read(text).passage)).toEqual(music(passage));
-    const told = planWords(plan);
+    const said = planWords(plan);
     for (const { bar, at, actions } of plan.steps)
       for (const hand of ["fretting", "picking"] as const) {
-        const here = told.filter((words) => words.bar === bar && words.at === at && words.hand === hand);
+        const here = said.filter((words) => words.bar === bar && words.at === at && words.hand === hand);
         expect(here).toHaveLength(actions.some(({ hand: own, does }) => own === hand && does !== "stroke" && does !== "pluck") ? 1 : 0);
       }
-    for (const { says } of told) expect(text).toContain(`>${says}</words>`);
+    for (const { says } of said) expect(text).toContain(`>${says}</words>`);
   });
 });
 
@@ -114,7 +114,7 @@ const said = (passage: Passage, bar = 0) =>
   passage.bars[bar]!.strokes.map((s) => `${s.at} ${s.notes.map((n) => `${n.string}/${n.fret}`).join("+")} ${s.length}`);
 
 describe("scores from elsewhere", () => {
-  it("sound an octave lower where the staff says so; places are chosen and that is told", () => {
+  it("sound an octave lower where the staff says so; places are chosen and that is said", () => {
     const { passage, remarks } = read(score(`<measure number="1">${attributes()}${note("E", 3, 4)}${note("A", 3, 4)}${note("E", 3, 8)}</measure>`));
     // Written E3 sounds as the open sixth string, E2.
     expect(said(passage)).toEqual(
@@ -136,7 +136,7 @@ describe("scores from elsewhere", () => {
     expect(passage.bars[1]!.strokes.map((s) => s.notes.length)).toEqual([2]);
   });
 
-  it("repeats with two endings are written out and told", () => {
+  it("repeats with two endings are written out and reported", () => {
     const bar = (step: string, marks = "") => `<measure>${step === "E" ? attributes() : ""}${note(step, 3, 16)}${marks}</measure>`;
     const { passage, remarks } = read(
       score(
@@ -169,13 +169,13 @@ describe("scores from elsewhere", () => {
     expect(said(bass)).toEqual(["0 3/0 1"]);
   });
 
-  it("drop nothing silently: what is not understood is told with its bar", () => {
+  it("drop nothing silently: what is not understood is reported with its bar", () => {
     const { remarks } = read(
       score(
         `<measure>${attributes()}<note><grace/><pitch><step>E</step><octave>3</octave></pitch></note>${note("C", 1, 8)}<sound tempo="9"/><sound dacapo="yes"/>${note("E", 3, 8, "<notations><technical><bend><bend-alter>-3</bend-alter></bend></technical></notations>")}</measure>`,
       ),
     );
-    const told = remarks.map((r) => `${r.place}: ${r.says}`).join("\n");
+    const said = remarks.map((r) => `${r.place}: ${r.says}`).join("\n");
     for (const says of [
       /bar 1: a grace note/,
       /bar 1: a note that this neck does not have/,
@@ -185,7 +185,7 @@ describe("scores from elsewhere", () => {
       /no tempo/,
       /no tuning/,
     ])
-      expect(told).toMatch(says);
+      expect(said).toMatch(says);
   });
 });
 
@@ -206,7 +206,7 @@ describe("hostile files", () => {
     expect(result.faults[0]!.place).not.toBe("");
   });
 
-  it("absurd meters, divisions and numbers of notes are refused or told", () => {
+  it("absurd meters, divisions and numbers of notes are refused or reported", () => {
     expect(read(score(`<measure>${attributes(99)}${note("E", 3, 16)}</measure>`)).remarks.map((r) => r.says)).toContain(
       "a meter of 99/4 cannot be written here: 4/4 goes on",
     );

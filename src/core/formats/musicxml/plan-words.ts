@@ -17,7 +17,7 @@ export const PLAN_KEY = { fretting: "Fretting hand", picking: "Picking hand, bes
 /** Strokes and plucked strings have signs of their own in a score. */
 const WRITTEN: ReadonlySet<Action["does"]> = new Set(["stroke", "pluck"]);
 
-/** What each hand does, told where it does something: gestures, in the words of the plan. */
+/** What each hand does, named where it does something: gestures, in the words of the plan. */
 export function planWords({ steps }: PlanDocument): HandWords[] {
   return steps.flatMap(({ bar, at, actions }) =>
     HANDS.flatMap((hand) => {

@@ -26,7 +26,7 @@ export interface MusicXmlRead extends Imported {
 const MOST_BARS = 5000;
 const MOST_NOTES = 200_000;
 
-/** Reads one part of a MusicXML score (score-partwise, 1.0 to 4.0). What was not understood is told with bar and element. */
+/** Reads one part of a MusicXML score (score-partwise, 1.0 to 4.0). What was not understood is reported with bar and element. */
 export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parsed<MusicXmlRead> {
   const read = parseXml(text);
   if (!read.ok) return read;
@@ -165,7 +165,7 @@ function settingsOf(score: Node): (Partial<PassageInput> & { instrument?: Instru
 
 const ALTERS: Readonly<Record<string, string>> = { "-1": "b", "1": "#" };
 
-/** Tuning and capo as the staff tells them, else the usual instrument of that name. */
+/** Tuning and capo as the staff has them, else the usual instrument of that name. */
 function instrumentOf(part: Node, kept: Instrument | undefined, name: string, remarks: Fault[]): Instrument {
   const details = part.children.flatMap((measure) => all(measure, "attributes")).flatMap((attributes) => all(attributes, "staff-details"));
   const tunings = details.map((d) => all(d, "staff-tuning")).find((t) => t.length >= 4);

@@ -35,7 +35,7 @@ describe("repeats", () => {
     expect(played(["A", forward], ["B", ending("1, 2") + backward("3")], ["C", ending("3")]).order).toBe("ABABAC");
   });
 
-  it("are told; jumps are told and not followed; absurd numbers of times end", () => {
+  it("are reported; jumps are reported and not followed; absurd numbers of times end", () => {
     expect(played(["A", backward()]).remarks).toEqual(["repeats are written out: 1 bars became 2"]);
     expect(played(["A", '<sound dalsegno="x"/>']).remarks).toEqual(['"dalsegno" is not followed']);
     expect(played(["A", backward("1000000")]).order.length).toBeLessThan(100);

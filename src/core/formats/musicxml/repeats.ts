@@ -3,7 +3,7 @@ import { all, child, type Node } from "./tree.ts";
 
 const MOST_TIMES = 16;
 
-/** Measures in the order in which they are played: repeats and their endings written out. Jumps are told and not followed. */
+/** Measures in the order in which they are played: repeats and their endings written out. Jumps are reported and not followed. */
 export function unfolded(measures: readonly Node[], remarks: Fault[]): Node[] {
   const played: Node[] = [];
   let start = 0;

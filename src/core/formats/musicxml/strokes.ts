@@ -42,7 +42,7 @@ function strokeFrom(own: readonly { sounding: Sounding; string: number; fret: nu
   const has = (word: string) => own.some(({ sounding }) => sounding.words.has(word));
   const isClicked = (one: Sounding) => one.words.has("clicked");
   const isCrossed = (one: Sounding) => one.words.has("crossed") || isClicked(one);
-  /** The finger that is told is the stroke's, not the note's own. */
+  /** The finger that is named is the stroke's, not the note's own. */
   const isStrokes = (one: Sounding) => [...one.words].some((word) => word.startsWith("stroke ")) && !one.words.has("own finger");
   // Crosses alone, from a program that names no kind of dead stroke: dead notes.
   const isDead = stroke.as !== undefined && stroke.as !== "play";
@@ -53,10 +53,10 @@ function strokeFrom(own: readonly { sounding: Sounding; string: number; fret: nu
   }
   const clicked = own.filter(({ sounding }) => isClicked(sounding)).map(({ string }) => string);
   if (clicked.length > 0) stroke.click = clicked.sort((a, b) => b - a);
-  const told = own.flatMap(({ sounding }) => [...sounding.words]).find((word) => word.startsWith("stroke "));
-  if (told) stroke.stroke = told.slice(7) as NonNullable<StrokeInput["stroke"]>;
+  const written = own.flatMap(({ sounding }) => [...sounding.words]).find((word) => word.startsWith("stroke "));
+  if (written) stroke.stroke = written.slice(7) as NonNullable<StrokeInput["stroke"]>;
   // A lone plucked note from elsewhere: the finger is the stroke.
-  const alone = told === undefined && own.length === 1 && stroke.stroke === undefined && !has("note finger") ? own[0]!.sounding.note.by : undefined;
+  const alone = written === undefined && own.length === 1 && stroke.stroke === undefined && !has("note finger") ? own[0]!.sounding.note.by : undefined;
   if (alone) stroke.stroke = alone;
   stroke.notes = own
     .filter(({ sounding }) => !isCrossed(sounding))

@@ -46,7 +46,7 @@ describe("a passage as tablature and back", () => {
     expect(held(read(writeTab(passage).text))).toEqual(held(passage));
   });
 
-  it("bends are let back to where they are written to; what it cannot hold is told", () => {
+  it("bends are let back to where they are written to; what it cannot hold is reported", () => {
     const notes = [{ by: 2, then: "release" as const }, { by: 1, from: 2 }, 1, { by: 2, towards: "treble" as const }].map((bend) => ({
       string: 3,
       fret: 7,
@@ -82,7 +82,7 @@ describe("a passage as tablature and back", () => {
     const passage = passageOf([
       [stroke("0", "1/4", "6/3 5/5", { as: "chuck", strings: [6, 5] }), stroke("1/4", "1/4", "6/3~2", { accent: true, chord: "G5", stroke: "p" })],
     ]);
-    const told = writeTab(passage)
+    const said = writeTab(passage)
       .remarks.map((r) => `${r.place}: ${r.says}`)
       .join("\n");
     for (const says of [
@@ -90,6 +90,6 @@ describe("a passage as tablature and back", () => {
       /bar 1, 2: left out: the accent, the chord name G5, the stroke p, fingers/,
       /lengths are left out/,
     ])
-      expect(told).toMatch(says);
+      expect(said).toMatch(says);
   });
 });
