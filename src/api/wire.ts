@@ -117,6 +117,7 @@ export type Restored = z.infer<typeof restored>;
 
 /** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({
+  type: z.literal("about:blank").optional(),
   status: z.int(),
   title: z.string(),
   detail: z.string().optional(),

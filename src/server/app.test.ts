@@ -4,6 +4,8 @@ import { join } from "node:path";
 import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { z } from "zod";
+import * as wire from "../api/wire.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
@@ -41,6 +43,23 @@ const create = async (passage: unknown = riff) =>
       .send(passage as object)
       .expect(201)
   ).body as { id: string; version: number; passage: Passage };
+
+it("every answer is what the API's schemas say", async () => {
+  const { id } = await create();
+  const answers: [string, z.ZodType][] = [
+    ["/api/health", wire.health],
+    ["/api/passages", z.array(wire.listedPassage.strict())],
+    ["/api/passages?bin", z.array(wire.listedPassage.strict())],
+    [`/api/passages/${id}`, wire.storedPassage.strict()],
+    [`/api/passages/${id}/summary`, wire.planSummary],
+    [`/api/passages/${id}/limits`, wire.limits],
+    ["/api/instruments", wire.setupItems.instruments],
+    ["/api/players", wire.setupItems.players],
+    ["/api/backups", wire.keptBackups],
+  ];
+  for (const [path, schema] of answers) expect(schema.safeParse((await get(path).expect(200)).body).error, path).toBeUndefined();
+  expect(wire.problem.strict().safeParse((await get("/api/passages/none").expect(404)).body).error).toBeUndefined();
+});
 
 describe("passages over the API, on a real PGlite", () => {
   it("come back as they were sent, with an ETag", async () => {

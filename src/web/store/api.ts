@@ -41,6 +41,8 @@ function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
+  // Another version of the server, or something else in its place: trouble as any other, and never taken for an answer.
+  catchSchemaFailure: (): FetchBaseQueryError => ({ status: "CUSTOM_ERROR", error: "unknown answer" }),
   tagTypes: ["shelf", "bin", "setup", "backups"],
   endpoints: (build) => ({
     health: build.query<z.output<typeof health>, void>({
@@ -169,6 +171,13 @@ export function troubleOf(error: unknown): { title: string; says?: string; fault
     const { title, detail, faults = [] } = read.data;
     return { title, ...(detail ? { says: detail } : {}), faults, status: known.status };
   }
+  if (known?.status === "CUSTOM_ERROR")
+    return {
+      title: "The server answered in a way that this page does not know",
+      says: "Reload the page; what you typed is kept here.",
+      faults: [],
+      status: null,
+    };
   return {
     title: "The server cannot be reached",
     says: "Check that it is still running, then try again. What you typed is kept here.",
