@@ -166,10 +166,10 @@ const SHAPES: Mutant[] = [
   off(
     "plucking fingers keep their palm down",
     PALM,
-    'settings.playsWith === "fingers" && stroke && stroke.kind !== "p"',
-    'settings.playsWith === "fingers" && stroke && stroke.kind === "a"',
+    'settings.playsWith === "fingers" && stroke !== null && stroke.kind !== "p"',
+    'settings.playsWith === "fingers" && stroke !== null && stroke.kind === "a"',
   ),
-  off("percussive palm on up-strokes", PALM, 'stroke?.kind === "up" && crossed > 1', 'stroke?.kind === "pop" && crossed > 1'),
+  off("percussive palm on up-strokes", PALM, 'stroke?.kind === "up" && stroke.crossed.length > 1', 'stroke?.kind === "pop" && stroke.crossed.length > 1'),
   off("chucks by anything", P, "return heel.length > 0 ? heel : shapes;", "return shapes;"),
   off("ghosts by the picking hand as well", PALM, 'if (settings.damps !== "picking" && stroke.as !== "chuck")', 'if (settings.damps === ("none" as string))'),
   off("edge school goes through all strings", PALM, 'settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);', "range(1, count);"),

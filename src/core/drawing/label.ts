@@ -1,11 +1,11 @@
 import type { PlannedStep } from "../document/plan.ts";
-import { SIDE } from "../hands/parts.ts";
+import { HANDS, SIDE } from "../hands/parts.ts";
 import { ofFinger, runs, wordsOf } from "../words/contacts.ts";
 import { type Mark, postureOf } from "./marks.ts";
 
 /** What a drawing of the hands shows, for those who do not see it. */
 export function handsLabel(step: PlannedStep): string {
-  const said = (["fretting", "picking"] as const).flatMap((hand) => handPhrases(step, hand));
+  const said = HANDS.flatMap((hand) => handPhrases(step, hand));
   return said.length > 0 ? `Both hands: ${said.join("; ")}` : "Both hands are off the strings";
 }
 

@@ -100,6 +100,8 @@ export const PARTS_BY_HAND = { fretting: FRETTING_PARTS, picking: PICKING_PARTS,
 export type Hand = keyof typeof PARTS_BY_HAND;
 /** A hand that is planned; an aid only lies there. */
 export type PlannedHand = Exclude<Hand, "aid">;
+/** Both hands that are planned, in the order in which they are named. */
+export const HANDS = ["fretting", "picking"] as const satisfies readonly PlannedHand[];
 export type FrettingPart = keyof typeof FRETTING_PARTS;
 export type PickingPart = keyof typeof PICKING_PARTS;
 export type AidPart = keyof typeof AID_PARTS;

@@ -2,20 +2,33 @@ import { unitLength } from "../music/beats.ts";
 import { gcd, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar } from "../passage/schema.ts";
 
-/**
- * The meter's place as players count it: "2", "2 e", "2 &", "2 a", "2 trip", "2 let"; finer places by the part of the beat, "2, 4th of 6".
- */
+/** A place in a bar as it is counted. */
+export interface CountedPlace {
+  /** From 1. */
+  beat: number;
+  /** "e", "&", "a", "trip", "let"; empty on the beat, null for a finer part, which has no name. */
+  part: string | null;
+  /** All of it: "2", "2 &"; finer places by the part of the beat, "2, 4th of 6". */
+  says: string;
+}
+
+/** The meter's place as players count it. */
 export function countOf(atTicks: Ticks, bar: Pick<Bar, "meter">): string {
+  return placeOf(atTicks, bar).says;
+}
+
+export function placeOf(atTicks: Ticks, bar: Pick<Bar, "meter">): CountedPlace {
   const beat = unitLength(bar.meter);
   const number = Math.floor(atTicks / beat) + 1;
   const rest = atTicks % beat;
-  if (rest === 0) return `${number}`;
+  if (rest === 0) return { beat: number, part: "", says: `${number}` };
   const parts = beat / gcd(rest, beat);
   const part = rest / gcd(rest, beat);
   // Below the quarter players count halves of the beat alone.
   const names = bar.meter[1] <= 4 ? NAMED_PARTS : { 2: ["&"], 3: ["trip", "let"] };
   const name = (names as Readonly<Record<number, readonly string[]>>)[parts]?.[part - 1];
-  return name ? `${number} ${name}` : `${number}, ${ordinal(part + 1)} of ${parts}`;
+  if (name === undefined) return { beat: number, part: null, says: `${number}, ${ordinal(part + 1)} of ${parts}` };
+  return { beat: number, part: name, says: `${number} ${name}` };
 }
 
 const NAMED_PARTS = { 2: ["&"], 3: ["trip", "let"], 4: ["e", "&", "a"] };
@@ -50,7 +63,7 @@ export function countsIn({ meter, strokes }: Pick<Bar, "meter" | "strokes">): Co
     const places = named > 0 ? Array.from({ length: named }, (_, k) => (k * beat) / named) : [...new Set([0, ...rests])].sort((a, b) => a - b);
     return places.map((rest) => {
       const tick = i * beat + rest;
-      const says = rest === 0 ? `${i + 1}` : named > 0 ? countOf(tick, { meter }).replace(/^\d+ /, "") : `${rest / (beat / parts) + 1}`;
+      const says = rest === 0 ? `${i + 1}` : named > 0 ? placeOf(tick, { meter }).part! : `${rest / (beat / parts) + 1}`;
       return { tick, says, isBeat: rest === 0 };
     });
   });

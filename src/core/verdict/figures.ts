@@ -1,5 +1,6 @@
 import type { Bottleneck, Counts } from "../document/plan.ts";
 import { GESTURES } from "../hands/gestures.ts";
+import { HANDS } from "../hands/parts.ts";
 import { isDown } from "../hands/postures.ts";
 import { fractionOf } from "../music/ticks.ts";
 import { movesBetween } from "../plan/costs.ts";
@@ -15,7 +16,7 @@ export function bottlenecksOf(planned: PlannedStages, outcomes: readonly Outcome
     const step = timeline.steps[i]!;
     if (problem.stepOf[i] === problem.stepOf[i - 1]) continue;
     const stakes = problem.steps[problem.stepOf[i]!]!;
-    for (const hand of ["fretting", "picking"] as const)
+    for (const hand of HANDS)
       for (const { kind, needMs } of movesBetween(stakes, outcomes[i - 1]![hand].posture, outcomes[i]![hand].posture))
         if (needMs > stakes.haveMs)
           found.push({

@@ -1,5 +1,5 @@
 import type { TouchedBy, WhyNot } from "../document/plan.ts";
-import { kindOf } from "../hands/parts.ts";
+import { HANDS, kindOf } from "../hands/parts.ts";
 import { silenced, stateAfter, stateHandedOn } from "../plan/costs.ts";
 import { type Cost, type PlanPath, planOf } from "../plan/planner.ts";
 import type { Problem, ProblemStep } from "../plan/problem.ts";
@@ -18,7 +18,6 @@ const WINDOW = 6;
 export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, string: number, used: readonly TouchedBy[], rings: boolean): WhyNot[] {
   const found = new Map<string, WhyNot>();
   const isUsed = (c: Contact) => used.some((t) => t.hand === c.hand && t.part === c.part && t.finger === c.finger);
-  const sides = ["fretting", "picking"] as const;
   const keyOf = ({ hand, part, finger }: Refusal | Contact) => `${hand}${part}${finger ?? ""}`;
   const add = (refusal: Refusal) => {
     const key = keyOf(refusal);
@@ -27,10 +26,10 @@ export function whyNotOf(shapes: StepShapes, problem: Problem, at: number, strin
     found.set(key, { ...kindOf(refusal), ...(finger === undefined ? {} : { finger }), code, reason: whyWords(why) });
   };
   // What one way of holding the hand refuses another may have: then it is possible.
-  const had = new Set(sides.flatMap((side) => contactsOn(problem.steps[at]![side], string).map(keyOf)));
+  const had = new Set(HANDS.flatMap((side) => contactsOn(problem.steps[at]![side], string).map(keyOf)));
   for (const refusal of [...shapes.fretting.refusals, ...shapes.picking.refusals]) if (refusal.string === string && !had.has(keyOf(refusal))) add(refusal);
   let freely: Window | null = null;
-  for (const side of sides)
+  for (const side of HANDS)
     for (const contact of contactsOn(problem.steps[at]![side], string)) {
       if (found.has(keyOf(contact)) || isUsed(contact)) continue;
       // Of a string that rings no contact holds it, whatever lies there.

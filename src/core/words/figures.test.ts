@@ -3,7 +3,10 @@ import { figureOf, wordsIn } from "./figures.ts";
 
 const inBeats = (beats: number, ...said: [string, string][]) =>
   figureOf(
-    said.map(([count, says]) => ({ count, says })),
+    said.map(([count, says]) => {
+      const [beat, part = ""] = count.split(" ");
+      return { place: { beat: Number(beat), part, says: count }, says };
+    }),
     beats,
   );
 const bar = (...said: [string, string][]) => inBeats(4, ...said);

@@ -1,7 +1,8 @@
+import type { CountedPlace } from "../timeline/counts.ts";
+
 /** What one hand does at one moment of a bar. */
 export interface Moment {
-  /** As it is counted: "2 &". */
-  count: string;
+  place: CountedPlace;
   /** What it does, without its count; empty where it goes on. */
   says: string;
 }
@@ -28,7 +29,7 @@ export function wordsIn(text: string): number {
 /** "1, 2 & (press) · 1 e (let go)". */
 function plain(moments: readonly Moment[]): string {
   const places = new Map<string, string[]>();
-  for (const { count, says } of moments) if (says !== "") places.set(says, [...(places.get(says) ?? []), count]);
+  for (const { place, says } of moments) if (says !== "") places.set(says, [...(places.get(says) ?? []), place.says]);
   return [...places].map(([says, counts]) => `${counts.join(", ")} (${says})`).join(" · ");
 }
 
@@ -46,12 +47,11 @@ function withElse(moments: readonly Moment[], back: string): string | null {
 
 /** One beat for all of them: "every beat: (press) · e (let go)"; null where they differ, or where something is done at a place that has no name. */
 function everyBeat(moments: readonly Moment[], count: number): string | null {
-  const beats = new Map<string, string[]>();
-  for (const { count: place, says } of moments) {
-    const [number, ...part] = place.split(" ");
-    if (!/^\d+$/.test(number!)) return null;
-    const said = says === "" ? [] : [`${part.join(" ")} (${says})`.trim()];
-    beats.set(number!, [...(beats.get(number!) ?? []), ...said]);
+  const beats = new Map<number, string[]>();
+  for (const { place, says } of moments) {
+    if (place.part === null) return null;
+    const said = says === "" ? [] : [`${place.part} (${says})`.trim()];
+    beats.set(place.beat, [...(beats.get(place.beat) ?? []), ...said]);
   }
   const [first, ...others] = [...beats.values()].map((said) => said.join(" · "));
   // A beat through which everything goes on is not like the others.

@@ -1,6 +1,7 @@
 import type { PlannedStep } from "../../core/document/plan.ts";
 import { handPhrases } from "../../core/drawing/label.ts";
 import { planPassage } from "../../core/engine.ts";
+import { HANDS } from "../../core/hands/parts.ts";
 import { defaultSchool, SCHOOL_KEYS, type SchoolKey, schoolOf } from "../../core/hands/schools.ts";
 import { INSTRUMENT_KINDS, type InstrumentKind } from "../../core/music/instruments.ts";
 import { parsePassage } from "../../core/passage/parse.ts";
@@ -151,6 +152,6 @@ export function exampleOf(school: SchoolKey, player: Player): Shown {
   if (example.shows === "strokes") return { step: null, says: strokeDirections(passage.bars[0]!, settingsOf(passage), 6).join(" ") };
   const step = planPassage(passage, { why: "nothing" }).steps[example.step]!;
   if (example.shows === "loudness") return { step: null, says: `left alone it is ${heardAs(step.strings[2]!.undampedDb, settingsOf(passage).gain)}` };
-  const said = (["fretting", "picking"] as const).flatMap((hand) => handPhrases(step, hand));
+  const said = HANDS.flatMap((hand) => handPhrases(step, hand));
   return { step, says: said.join("; ") || "both hands off the strings" };
 }

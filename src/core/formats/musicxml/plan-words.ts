@@ -1,4 +1,5 @@
 import type { Action, PlanDocument } from "../../document/plan.ts";
+import { HANDS } from "../../hands/parts.ts";
 import { clauseOf } from "../../words/actions.ts";
 
 /** What a hand does at a moment, in words over or under a note. */
@@ -8,8 +9,6 @@ export interface HandWords {
   hand: "fretting" | "picking";
   says: string;
 }
-
-const HANDS = ["fretting", "picking"] as const;
 
 /** Whose words they are; stands once, at the first bar. */
 export const PLAN_KEY = { fretting: "Fretting hand", picking: "Picking hand, besides its strokes" } as const;

@@ -1,5 +1,6 @@
 import { XMLBuilder } from "fast-xml-parser";
 import type { PlanDocument } from "../../document/plan.ts";
+import { HANDS } from "../../hands/parts.ts";
 import { barLength } from "../../music/beats.ts";
 import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
@@ -163,7 +164,7 @@ function planDirections(plan: readonly HandWords[], b: number, from: Ticks): Ele
     el("direction", [el("direction-type", [el("words", words, { "font-size": 7 })]), el("offset", at)], {
       placement: hand === "fretting" ? "above" : "below",
     });
-  const key = b === 0 && plan.length > 0 ? (["fretting", "picking"] as const).map((hand) => direction(hand, PLAN_KEY[hand], 0)) : [];
+  const key = b === 0 && plan.length > 0 ? HANDS.map((hand) => direction(hand, PLAN_KEY[hand], 0)) : [];
   return [...key, ...plan.filter(({ bar }) => bar === b + 1).map(({ hand, says, at }) => direction(hand, says, ticksOf(at) - from))];
 }
 

@@ -1,7 +1,7 @@
 import type { PlanDocument, PlannedStep } from "../../document/plan.ts";
 import { ticksOf } from "../../music/ticks.ts";
 import type { Passage } from "../../passage/schema.ts";
-import { countOf } from "../../timeline/counts.ts";
+import { placeOf } from "../../timeline/counts.ts";
 import { clauseOf } from "../../words/actions.ts";
 import { figureOf } from "../../words/figures.ts";
 
@@ -32,7 +32,7 @@ function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
   const lineOf = (title: string, of: (step: PlannedStep) => string) => {
     const bar = passage.bars[b]!;
     const figure = figureOf(
-      steps.map((step) => ({ count: countOf(ticksOf(step.at), bar), says: of(step) })),
+      steps.map((step) => ({ place: placeOf(ticksOf(step.at), bar), says: of(step) })),
       bar.meter[0],
     );
     return figure === "" ? [] : [`${title}: ${figure}`];
