@@ -7,9 +7,9 @@ import type { Passage } from "./passage/schema.ts";
 export interface PlanSummary {
   strays: number;
   issues: number;
-  /** The first bars in small: per step its place and share of the width, and every string's state. */
   /** Both hands where the first stray ring begins, else at the first step that has them on the strings; null where they never are. */
   hands: Posture | null;
+  /** The first bars in small: per step its place and share of the width, and every string's state. */
   miniature: { at: number; width: number; states: StringState[] }[];
 }
 

@@ -10,11 +10,17 @@ export interface Unplaced {
   fret?: number | undefined;
 }
 
-/** Cost of a fret between neighbouring chords' positions, of a fret up the neck, and of a stretch; only the order matters. */
+/** Cost of a fret between neighbouring chords' positions, of a fret up the neck, and of a stretch; from memory, only the order matters. */
 const PER_FRET_MOVED = 1;
 const PER_FRET_UP = 0.15;
 const PER_FRET_STRETCHED = 1.5;
+/** A narrow hold is a little better than a wide one, even within a finger a fret. */
+const PER_FRET_WIDE = 0.2;
+/** Frets that four fingers cover without a stretch, less one. */
+const UNSTRETCHED = 3;
 const MOST_WAYS = 60;
+/** Moments between two words of how far it is. */
+const MOMENTS_A_WORD = 500;
 
 /**
  * Places on the neck for notes that have only a pitch: for every moment the ways to play it, and over all moments the
@@ -29,7 +35,7 @@ export function placed(
   const open = openPitches(instrument);
   const last = lastFret(instrument);
   const waysAt = (m: number) => {
-    if (m % 500 === 0) onProgress(m, moments.length);
+    if (m % MOMENTS_A_WORD === 0) onProgress(m, moments.length);
     return waysOf(moments[m]!, open, last);
   };
   return cheapestHandPath(moments.length, waysAt, PER_FRET_MOVED).map(({ places }) => [...places]);
@@ -85,5 +91,5 @@ function costOf(way: readonly (NeckPlace | undefined)[]): number {
   const frets = pressed(way);
   if (frets.length === 0) return 0;
   const stretch = Math.max(...frets) - Math.min(...frets);
-  return PER_FRET_UP * Math.max(...frets) + PER_FRET_STRETCHED * Math.max(0, stretch - 3) + 0.2 * stretch;
+  return PER_FRET_UP * Math.max(...frets) + PER_FRET_STRETCHED * Math.max(0, stretch - UNSTRETCHED) + PER_FRET_WIDE * stretch;
 }

@@ -1,5 +1,3 @@
-/** Distances along the neck, in millimetres. */
-
 /** Place of a fret measured from the nut: L(1 − 2^(−f/12)). */
 export function fretFromNutMm(scaleMm: number, fret: number): number {
   return scaleMm * (1 - 2 ** (-fret / 12));

@@ -11,6 +11,9 @@ const NOISES: Readonly<Record<Noise, { level: number; decayMs: number; bright: n
   slap: { level: 0.35, decayMs: 8, bright: 0.4 },
 };
 
+/** A noise without an edge at its beginning. From memory. */
+const RISE_MS = 0.5;
+
 /** Samples of a noise; the same seed gives the same samples. It starts and ends at zero. */
 export function noiseOf(kind: Noise, seed: number, sampleRate: number): Float32Array {
   const { level, decayMs, bright } = NOISES[kind];
@@ -21,7 +24,7 @@ export function noiseOf(kind: Noise, seed: number, sampleRate: number): Float32A
   for (let i = 0; i < length; i++) {
     low += bright * (uniformFloat32(random) * 2 - 1 - low);
     const ms = (i * 1000) / sampleRate;
-    const rise = Math.min(1, ms / 0.5);
+    const rise = Math.min(1, ms / RISE_MS);
     const fall = Math.exp(-ms / decayMs) * (1 - i / length);
     samples[i] = level * low * rise * fall;
   }

@@ -31,6 +31,9 @@ export interface RenderOptions {
 
 const LOOK_BACK_MS = 4000;
 
+/** How strongly a finger that pulls off plucks, as an amplitude against a full pluck; from memory, adjustable. */
+const PULL_LEVELS = { flick: 0.63, between: 0.4, lift: 0.2 } as const;
+
 /**
  * The passage as sound, rendered piece by piece with bounded memory: the modal model of the
  * hazards with more partials, each touch acting on them by the same formula. The same input gives
@@ -53,7 +56,7 @@ export class Rendering {
     const { damping, string, fromMs = 0, toMs = planned.timeline.endMs + TAIL_MS, sampleRate = SAMPLE_RATE } = options;
     this.sampleRate = sampleRate;
     const set = new StringSet(passage.instrument, RENDERED_PARTIALS);
-    const pullLevel = { flick: 0.63, between: 0.4, lift: 0.2 }[settings.pullOff];
+    const pullLevel = PULL_LEVELS[settings.pullOff];
     this.strings = passage.instrument.tuning.map((_, s) => new SoundingString(s + 1, set, sampleRate, pullLevel));
     const whole = scoreOf(planned, outcomes, set, settings, damping);
     this.score = whole.map((list, s) => (string === undefined || string === s + 1 ? list : []));
