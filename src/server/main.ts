@@ -9,7 +9,7 @@ import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
-import { openDatabase } from "./database/open.ts";
+import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
 import { Library } from "./library.ts";
 import { Setup } from "./setup.ts";
@@ -17,8 +17,8 @@ import { Setup } from "./setup.ts";
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
 
-/** How often it is looked whether a daily backup is due, in ms. */
-const HOUR_MS = 60 * 60 * 1000;
+/** How often it is looked whether a backup is due, in ms: with it at most an hour of work has none. */
+const LOOK_MS = 5 * 60 * 1000;
 
 export interface ServeOptions {
   demo: boolean;
@@ -39,7 +39,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   try {
     lock = await lockDirectory(directory);
   } catch (error) {
-    return stop(error instanceof DirectoryInUse ? error.message : `The data directory ${directory} cannot be used: ${(error as Error).message}`);
+    return stop(
+      error instanceof DirectoryInUse ? error.message : `The data directory ${directory} cannot be used: ${(error as Error).message}`,
+      error instanceof DirectoryInUse ? EXIT.use : EXIT.data,
+    );
   }
   const server = createServer();
   const names = () => {
@@ -52,15 +55,22 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     server.listen(port, host);
     await once(server, "listening");
   } catch (error) {
-    return stop((error as NodeJS.ErrnoException).code === "EADDRINUSE" ? `Port ${port} is taken. Set PORT to another one.` : (error as Error).message);
+    return stop(
+      (error as NodeJS.ErrnoException).code === "EADDRINUSE" ? `Port ${port} is taken. Set PORT to another one.` : (error as Error).message,
+      EXIT.use,
+    );
   }
   const bound = (server.address() as AddressInfo).port;
   const shown = host.includes(":") ? `[${host}]` : host;
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
   if (!LOOPBACK.includes(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
 
-  const folder = new BackupFolder(join(directory, "backups"));
-  const opening = openDatabase(directory, async (client) => void folder.write(await snapshotOf(client), "migration"));
+  const folder = new BackupFolder(join(directory, "backups"), process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null);
+  const newestBackup = folder.newest();
+  const opening = openDatabase(directory, async (client) => void folder.write(await snapshotOf(client), "migration"), {
+    newestBackup,
+    mayCreate: process.env.NEW_LIBRARY === "yes",
+  });
   let daily: ReturnType<typeof setInterval> | undefined;
   let ending = false;
   const end = async () => {
@@ -84,18 +94,30 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const backups = new Backups(database, folder);
     app.serve(library, new Setup(database.db), backups);
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
-    const writeDaily = () => backups.writeDaily().catch((error) => log.error({ err: error }, "the daily backup could not be written"));
-    daily = setInterval(writeDaily, HOUR_MS);
-    await writeDaily();
+    const writeDue = () => backups.writeDue().catch((error) => log.error({ err: error }, "the backup could not be written"));
+    daily = setInterval(writeDue, LOOK_MS);
+    await writeDue();
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");
-    app.fail("The library could not be opened. Nothing in it was changed.");
-    process.stderr.write(`The library in ${directory} could not be opened: ${(error as Error).message}\n`);
-    process.exitCode = 1;
+    const why = reasonOf(error, directory, newestBackup);
+    app.fail(why);
+    process.stderr.write(`${why}\n`);
+    process.exitCode = EXIT.data;
   }
 }
 
-function stop(message: string): void {
+/** Which folder it is about, what went wrong as far as that is known, and where the newest backup lies. */
+function reasonOf(error: unknown, directory: string, newestBackup: string | null): string {
+  if (error instanceof LibraryNotUnderstood) return error.message;
+  const cause = error instanceof Error && error.message ? error.message : "its database does not start";
+  const backup = newestBackup ? `The newest backup is ${newestBackup}.` : "There is no backup beside it.";
+  return `The library in ${directory} could not be opened: ${cause}. Nothing in it was changed. ${backup}`;
+}
+
+/** Exit codes: for wrong use, for data that cannot be opened, and for what nobody expected. */
+const EXIT = { use: 1, data: 2, fault: 3 } as const;
+
+function stop(message: string, code: number = EXIT.use): void {
   process.stderr.write(`${message}\n`);
-  process.exit(1);
+  process.exit(code);
 }

@@ -1,10 +1,11 @@
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
 import { afterAll, afterEach, beforeEach, describe, expect, it } from "vitest";
+import type { KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
 import { type OpenDatabase, openDatabase } from "../database/open.ts";
@@ -12,7 +13,7 @@ import { Library } from "../library.ts";
 import { Setup } from "../setup.ts";
 import { memoryDatabase } from "../test/memory-database.ts";
 import { Backups } from "./backups.ts";
-import { BackupFolder } from "./folder.ts";
+import { BackupFolder, outlived } from "./folder.ts";
 import { snapshotOf } from "./snapshot.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
@@ -105,7 +106,10 @@ describe("a backup of the library", () => {
   it("before anything is changed the library as it was is kept", async () => {
     await here.library.create(passage(20, "Old"));
     const before = await here.backups.take();
-    await here.backups.restore(asFile({ ...before, passages: [] }), "keep");
+    const other = before.passages
+      .slice(0, 1)
+      .map((one) => ({ ...one, id: "00000000-0000-4000-8000-0000000000ff", passage: { ...one.passage, title: "Another" } }));
+    await here.backups.restore(asFile({ ...before, passages: other }), "keep");
     const [kept] = here.kept.list();
     expect(kept!.reason).toBe("restore");
     const read = unpackBackup(here.kept.read(kept!.name)!);
@@ -144,21 +148,99 @@ describe("backups that are written without being asked for", () => {
   });
   const day = (n: number, hour = 12) => new Date(Date.UTC(2026, 0, n, hour)).toISOString();
 
-  it("are the newest seven, the oldest goes first", () => {
-    const kept = new BackupFolder(join(folder, "seven"));
-    for (let n = 1; n <= 10; n++) kept.write(at(day(n), ["One"]), n % 2 ? "daily" : "migration");
-    expect(kept.list().map(({ savedAt }) => savedAt)).toEqual([10, 9, 8, 7, 6, 5, 4].map((n) => day(n)));
-    expect(kept.read("../seven/anything.zip")).toBeNull();
+  const HOUR = 3_600_000;
+  const start = Date.UTC(2026, 0, 1);
+  const named = (ms: number, reason: KeptBackup["reason"]): KeptBackup => ({ name: `${ms}-${reason}`, savedAt: new Date(ms).toISOString(), reason, bytes: 1 });
+  /** What is kept after backups were written one after the other. */
+  const keptAfter = (written: readonly KeptBackup[]) => {
+    let kept: KeptBackup[] = [];
+    for (const one of written) {
+      kept = [one, ...kept].sort((a, b) => b.savedAt.localeCompare(a.savedAt));
+      const gone = new Set(outlived(kept, Date.parse(one.savedAt)));
+      kept = kept.filter((other) => !gone.has(other));
+    }
+    return kept;
+  };
+  const agesInHours = (kept: readonly KeptBackup[], nowMs: number) => kept.map(({ savedAt }) => Math.round((nowMs - Date.parse(savedAt)) / HOUR));
+
+  it("stay by age: every hour of a day, every day of two weeks, every week of two months", () => {
+    const hours = 70 * 24;
+    const kept = keptAfter(Array.from({ length: hours }, (_, h) => named(start + h * HOUR, "daily")));
+    const ages = agesInHours(kept, start + (hours - 1) * HOUR);
+    for (let age = 0; age < 24; age++) expect(ages, `${age} hours old`).toContain(age);
+    for (let days = 1; days < 14; days++)
+      expect(
+        ages.some((age) => age >= 24 * (days - 1) && age <= 24 * (days + 1)),
+        `${days} days old`,
+      ).toBe(true);
+    for (let weeks = 2; weeks <= 8; weeks++)
+      expect(
+        ages.some((age) => age >= 168 * (weeks - 1) && age <= 168 * (weeks + 1)),
+        `${weeks} weeks old`,
+      ).toBe(true);
+    expect(kept.length).toBeLessThan(60);
   });
-  it("come once a day, when something has changed; a library without passages has none", () => {
-    const kept = new BackupFolder(join(folder, "daily"));
-    const write = (iso: string, titles: string[]) => kept.writeDaily({ ...at(iso, titles), passages: at(day(1), titles).passages });
+  it("are not pushed out by many restores, nor by many of a library that lost its rows", () => {
+    const days = Array.from({ length: 14 }, (_, d) => named(start + d * 24 * HOUR, "daily"));
+    const now = start + 13 * 24 * HOUR;
+    const restores = Array.from({ length: 100 }, (_, k) => named(now + 1000 * k, "restore"));
+    const kept = new Set(keptAfter([...days, ...restores]).map(({ name }) => name));
+    for (const day of days.slice(1)) expect(kept, day.savedAt).toContain(day.name);
+    expect(kept.size).toBeLessThan(30);
+    expect(kept).toContain(restores.at(-1)!.name);
+  });
+  it("are read by their name alone", () => {
+    const kept = new BackupFolder(join(folder, "names"));
+    kept.write(at(day(1), ["One"]), "daily");
+    expect(kept.read(kept.list()[0]!.name)).not.toBeNull();
+    expect(kept.read("../names/anything.zip")).toBeNull();
+    expect(kept.newest()).toBe(join(folder, "names", kept.list()[0]!.name));
+  });
+  it("come when an hour has passed and something has changed; a library without passages has none", () => {
+    const kept = new BackupFolder(join(folder, "due"));
+    const write = (iso: string, titles: string[]) => kept.writeDue({ ...at(iso, titles), passages: at(day(1), titles).passages });
     expect(write(day(1), [])).toBe(false);
     expect(write(day(1), ["One"])).toBe(true);
-    expect(write(day(1, 20), ["Two"])).toBe(false);
+    expect(write(new Date(Date.parse(day(1)) + HOUR / 2).toISOString(), ["Two"])).toBe(false);
     expect(write(day(2, 13), ["One"])).toBe(false);
     expect(write(day(2, 14), ["Two"])).toBe(true);
     expect(kept.list()).toHaveLength(2);
+  });
+  it("come although one is dated in the future, of a clock that was wrong", () => {
+    const kept = new BackupFolder(join(folder, "future"));
+    kept.write(at(new Date(Date.UTC(2099, 0, 1)).toISOString(), ["One"]), "daily");
+    expect(kept.writeDue({ ...at(day(2), ["Two"]) })).toBe(true);
+    expect(kept.list()).toHaveLength(2);
+  });
+  it("lie in a second folder too where one is named", () => {
+    const kept = new BackupFolder(join(folder, "first"), join(folder, "second"));
+    kept.write(at(day(1), ["One"]), "daily");
+    expect(readdirSync(join(folder, "second"))).toEqual(readdirSync(join(folder, "first")));
+  });
+  it("a restore that changes nothing is no reason for one; of several defaults one stays", async () => {
+    const own = await memoryDatabase();
+    try {
+      const kept = new BackupFolder(join(folder, "unchanged"));
+      const backups = new Backups(own, kept);
+      await new Library(own.db).create(passage(1, "One"));
+      const taken = await backups.take();
+      await backups.restore(taken, "keep");
+      expect(kept.list()).toEqual([]);
+      const twice = (item: LibraryBackup["instruments"][number], n: number) => ({
+        ...item,
+        id: `00000000-0000-4000-8000-00000000030${n}`,
+        name: `Default ${n}`,
+        named: true,
+        isDefault: true,
+        value: { ...item.value, frets: 20 + n },
+      });
+      await backups.restore({ ...taken, instruments: [...taken.instruments, twice(taken.instruments[0]!, 1), twice(taken.instruments[0]!, 2)] }, "keep");
+      const { rows } = await own.client.query<{ n: number }>("select count(*)::int as n from instruments where is_default");
+      expect(rows[0]!.n).toBe(1);
+      expect(kept.list()).toHaveLength(1);
+    } finally {
+      await own.close();
+    }
   });
   it("comes before a migration, from the library as the older version left it", async () => {
     const directory = join(folder, "older");

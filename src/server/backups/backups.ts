@@ -32,11 +32,16 @@ export class Backups {
   /** Brings a backup back; the library as it was is kept as a backup first. */
   async restore(backup: LibraryBackup, doubles: Doubles): Promise<Restored> {
     const before = await this.take();
-    if (before.passages.length > 0) this.folder.write(before, "restore");
+    if (before.passages.length > 0 && changesSomething(await this.preview(backup), doubles)) this.folder.write(before, "restore");
     return restore(this.database.db, backup, doubles);
   }
 
-  async writeDaily(): Promise<boolean> {
-    return this.folder.writeDaily(await this.take());
+  async writeDue(): Promise<boolean> {
+    return this.folder.writeDue(await this.take());
   }
+}
+
+/** Whether a restore would do anything to what is here: one that does not is no reason for a backup. */
+function changesSomething({ passages, newSetups }: RestorePreview, doubles: Doubles): boolean {
+  return newSetups.length > 0 || passages.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"));
 }

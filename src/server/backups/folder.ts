@@ -3,14 +3,28 @@ import { join } from "node:path";
 import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import { canonical } from "../canonical.ts";
+import { syncDirectory } from "../database/durable-fs.ts";
 
-const MOST_KEPT = 7;
-const DAY_MS = 24 * 60 * 60 * 1000;
+const HOUR_MS = 60 * 60 * 1000;
+const DAY_MS = 24 * HOUR_MS;
 const NAME = /^(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)\.(\d{3})Z-(daily|migration|restore)\.zip$/;
 
-/** The folder of backups that are written without being asked for: the newest seven are kept. */
+/** Backups stay by their age: one an hour for a day, one a day for two weeks, one a week for two months. */
+const AGES = [
+  { everyMs: HOUR_MS, forMs: DAY_MS },
+  { everyMs: DAY_MS, forMs: 14 * DAY_MS },
+  { everyMs: 7 * DAY_MS, forMs: 60 * DAY_MS },
+] as const;
+/** Of those written before a migration or a restore so many stay besides, and of any kind at least so many. */
+const MOST_BEFORE = 5;
+const FEWEST = 3;
+
+/** The folder of backups that are written without being asked for, and a second one that gets the same where one is named. */
 export class BackupFolder {
-  constructor(private readonly folder: string) {}
+  constructor(
+    private readonly folder: string,
+    private readonly second: string | null = null,
+  ) {}
 
   /** Newest first. */
   list(): KeptBackup[] {
@@ -25,38 +39,73 @@ export class BackupFolder {
       .sort((a, b) => b.savedAt.localeCompare(a.savedAt));
   }
 
+  /** Where the newest backup lies; null when there is none. */
+  newest(): string | null {
+    const [newest] = this.list();
+    return newest ? join(this.folder, newest.name) : null;
+  }
+
   /** A kept backup as it was written; null when there is none of that name. */
   read(name: string): Uint8Array | null {
     return this.list().some((kept) => kept.name === name) ? new Uint8Array(readFileSync(join(this.folder, name))) : null;
   }
 
-  /** Writes a backup to the disk, whole or not at all, and lets the oldest go. */
+  /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. */
   write(backup: LibraryBackup, reason: BackupReason): string {
-    mkdirSync(this.folder, { recursive: true });
     const name = `${backup.savedAt.replaceAll(":", "-")}-${reason}.zip`;
-    const part = join(this.folder, "writing.part");
-    const file = openSync(part, "w");
-    try {
-      writeFileSync(file, packBackup(backup));
-      fsyncSync(file);
-    } finally {
-      closeSync(file);
-    }
-    renameSync(part, join(this.folder, name));
-    for (const old of this.list().slice(MOST_KEPT)) rmSync(join(this.folder, old.name));
+    const bytes = packBackup(backup);
+    const read = unpackBackup(bytes);
+    if (!read.ok || contentOf(read.value) !== contentOf(backup))
+      throw new Error(`a backup could not be read back: ${read.ok ? "it holds something else" : read.faults[0]!.says}`);
+    for (const folder of [this.folder, ...(this.second ? [this.second] : [])]) writeWhole(folder, name, bytes);
+    for (const old of outlived(this.list(), Date.parse(backup.savedAt))) rmSync(join(this.folder, old.name));
     return name;
   }
 
-  /** Writes the daily backup when the newest one is a day old and the library has changed since; says whether it did. */
-  writeDaily(backup: LibraryBackup): boolean {
-    const [newest] = this.list();
+  /** Writes a backup when the newest one is an hour old and the library has changed since; says whether it did. */
+  writeDue(backup: LibraryBackup): boolean {
     if (backup.passages.length === 0) return false;
-    if (newest && Date.parse(backup.savedAt) - Date.parse(newest.savedAt) < DAY_MS) return false;
+    const now = Date.parse(backup.savedAt);
+    // One from the future, of a clock that was wrong, keeps nothing from being written.
+    const [newest] = this.list().filter(({ savedAt }) => Date.parse(savedAt) <= now);
+    if (newest && now - Date.parse(newest.savedAt) < HOUR_MS) return false;
     const last = newest && unpackBackup(this.read(newest.name)!);
     if (last?.ok && contentOf(last.value) === contentOf(backup)) return false;
     this.write(backup, "daily");
     return true;
   }
+}
+
+function writeWhole(folder: string, name: string, bytes: Uint8Array): void {
+  mkdirSync(folder, { recursive: true });
+  const part = join(folder, "writing.part");
+  const file = openSync(part, "w");
+  try {
+    writeFileSync(file, bytes);
+    fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
+  if (!Buffer.from(bytes).equals(readFileSync(part))) throw new Error(`a backup could not be read back from ${folder}`);
+  renameSync(part, join(folder, name));
+  syncDirectory(folder);
+}
+
+/** Backups that nobody needs any more. Of every stretch of time the oldest is kept, so that what is kept grows old instead of being pushed out. */
+export function outlived(kept: readonly KeptBackup[], nowMs: number): KeptBackup[] {
+  const stays = new Set<KeptBackup>(kept.slice(0, FEWEST));
+  for (const reason of ["migration", "restore"] as const)
+    for (const one of kept.filter((other) => other.reason === reason).slice(0, MOST_BEFORE)) stays.add(one);
+  for (const { everyMs, forMs } of AGES) {
+    const oldestOf = new Map<number, KeptBackup>();
+    for (const one of kept) {
+      const at = Date.parse(one.savedAt);
+      if (nowMs - at > forMs) continue;
+      oldestOf.set(Math.floor(at / everyMs), one);
+    }
+    for (const one of oldestOf.values()) stays.add(one);
+  }
+  return kept.filter((one) => !stays.has(one));
 }
 
 /** What a backup holds, apart from when it was saved and what was looked at. */

@@ -80,7 +80,8 @@ async function restoreSetup(tx: Transaction, kind: "instruments" | "players", ba
   const rows = await tx.select({ id: table.id, canonical: table.canonical, named: table.named, isDefault: table.isDefault }).from(table);
   const byValue = new Map(rows.map((row) => [row.canonical, row]));
   const taken = new Set(rows.map(({ id }) => id));
-  const hasDefault = rows.some(({ isDefault }) => isDefault);
+  // One at most, also of a backup that has several.
+  let hasDefault = rows.some(({ isDefault }) => isDefault);
   const ids = new Map<string, string>();
   for (const { id, name, value, named, isDefault, createdAt } of backed) {
     const text = canonical(value);
@@ -88,7 +89,10 @@ async function restoreSetup(tx: Transaction, kind: "instruments" | "players", ba
     if (known) {
       ids.set(id, known.id);
       if (named && !known.named) await tx.update(table).set({ name, named }).where(eq(table.id, known.id));
-      if (isDefault && !hasDefault) await tx.update(table).set({ isDefault }).where(eq(table.id, known.id));
+      if (isDefault && !hasDefault) {
+        await tx.update(table).set({ isDefault }).where(eq(table.id, known.id));
+        hasDefault = true;
+      }
       continue;
     }
     const [row] = await tx
@@ -103,6 +107,7 @@ async function restoreSetup(tx: Transaction, kind: "instruments" | "players", ba
         createdAt: new Date(createdAt),
       })
       .returning({ id: table.id });
+    hasDefault ||= isDefault;
     ids.set(id, row!.id);
   }
   return ids;

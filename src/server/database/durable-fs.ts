@@ -15,6 +15,18 @@ interface EmscriptenModule {
 /** PostgreSQL settings that make a commit wait for the disk. */
 export const DURABLE_PARAMS = ["-c", "fsync=on", "-c", "wal_sync_method=fsync"];
 
+/** A file that was renamed is there after a crash only once its directory has reached the disk too. */
+export function syncDirectory(directory: string): void {
+  // Windows opens no directories, and writes through.
+  if (process.platform === "win32") return;
+  const fd = openSync(directory, "r");
+  try {
+    fsyncSync(fd);
+  } finally {
+    closeSync(fd);
+  }
+}
+
 /** The node file system of PGlite with an fsync that reaches the disk; as shipped it has none. */
 export class DurableNodeFS extends NodeFS {
   override async init(pg: PGlite, options: Parameters<NodeFS["init"]>[1]) {

@@ -1,10 +1,10 @@
-import { existsSync, readFileSync, renameSync, rmSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { DURABLE_PARAMS, DurableNodeFS } from "./durable-fs.ts";
+import { DURABLE_PARAMS, DurableNodeFS, syncDirectory } from "./durable-fs.ts";
 import * as schema from "./schema.ts";
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -17,20 +17,38 @@ export interface OpenDatabase {
 
 const MIGRATIONS = fileURLToPath(new URL("./migrations", import.meta.url));
 
+/** A data directory that this program will not touch, and why: what is in it could be somebody's work. */
+export class LibraryNotUnderstood extends Error {}
+
 /**
- * Opens the library's database in a directory that this process has locked, creating it when
- * it is not there. Creation happens beside and is renamed into place, so that a kill in the
- * middle leaves nothing half made. Migrations are applied before it is handed out; before any is
- * applied to a library, `backUp` is called with it as it is.
+ * Opens the library's database in a directory that this process has locked, creating it when it is not there and nothing speaks
+ * of one that was: a library that is missing beside its backups is asked about, and a folder that is no database is left alone
+ * (LibraryNotUnderstood). Creation happens beside and is renamed into place, so that a kill in the middle leaves nothing half
+ * made. Migrations are applied before it is handed out; before any is applied to a library, `backUp` is called with it as it is.
  */
-export async function openDatabase(directory: string, backUp: (client: PGlite) => Promise<void>): Promise<OpenDatabase> {
+export async function openDatabase(
+  directory: string,
+  backUp: (client: PGlite) => Promise<void>,
+  { newestBackup = null, mayCreate = false }: { newestBackup?: string | null; mayCreate?: boolean } = {},
+): Promise<OpenDatabase> {
   const place = join(directory, "library");
   const fresh = join(directory, "library.new");
   rmSync(fresh, { recursive: true, force: true });
-  if (!existsSync(place)) {
+  const state = stateOf(place);
+  if (state === "foreign")
+    throw new LibraryNotUnderstood(
+      `${place} holds files, but no database that this program knows (no ${VERSION_FILE}). Nothing in it was touched. Move it away, or bring back what is missing.`,
+    );
+  if (state === "missing") {
+    if (newestBackup !== null && !mayCreate)
+      throw new LibraryNotUnderstood(
+        `There is no library in ${place}, but a backup of one: ${newestBackup}. If it was moved, bring it back; to begin with an empty one, into which the backup can be restored, start with NEW_LIBRARY=yes.`,
+      );
     const creating = await start(fresh);
     await creating.close();
+    rmSync(place, { recursive: true, force: true });
     renameSync(fresh, place);
+    syncDirectory(directory);
   }
   const client = await start(place);
   try {
@@ -40,6 +58,15 @@ export async function openDatabase(directory: string, backUp: (client: PGlite) =
     await client.close();
     throw error;
   }
+}
+
+/** PostgreSQL writes its version here first of all. */
+const VERSION_FILE = "PG_VERSION";
+
+function stateOf(place: string): "there" | "missing" | "foreign" {
+  if (!existsSync(place)) return "missing";
+  if (existsSync(join(place, VERSION_FILE))) return "there";
+  return statSync(place).isDirectory() && readdirSync(place).length === 0 ? "missing" : "foreign";
 }
 
 /** Whether a library stands that a newer version of this program has migrations for. */

@@ -8,7 +8,7 @@ import { Waiting } from "../parts/Waiting.tsx";
 import { type BackupSource, troubleOf, useBackupsQuery, usePreviewRestoreMutation, useRestoreBackupMutation } from "../store/api.ts";
 
 const REASONS: Readonly<Record<KeptBackup["reason"], string>> = {
-  daily: "of the day",
+  daily: "by itself",
   migration: "before the program's update",
   restore: "before a backup was brought back",
 };
@@ -60,7 +60,9 @@ export function BackupDialog({ onClose }: { onClose(): void }) {
       </section>
       <section aria-label="Kept without being asked">
         <h3 className="mb-1 text-lg font-bold">Kept without being asked</h3>
-        <p className="quiet mb-2">One a day when something has changed, and one before every larger step; the newest seven stay.</p>
+        <p className="quiet mb-2">
+          One an hour when something has changed, and one before every larger step. They stay by age: hours of a day, days of two weeks, weeks of two months.
+        </p>
         {isLoading && <Waiting says="Looking for backups" />}
         {error && <Trouble {...troubleOf(error)} />}
         {kept?.length === 0 && <p>None yet: the first comes once there are passages.</p>}
