@@ -3,6 +3,7 @@ import type { Limits } from "../core/document/plan.ts";
 import type { Posture } from "../core/drawing/marks.ts";
 import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import { instrumentSchema, passageSchema, playerSchema } from "../core/passage/schema.ts";
+import { textSchema } from "../core/passage/text.ts";
 import type { PlanSummary } from "../core/summary.ts";
 
 /** What server and page say to each other. The server answers through these schemas, and the page takes no answer that does not fit them. */
@@ -44,7 +45,14 @@ export const storedPassage = listedPassage.pick({ id: true, version: true, updat
 export type StoredPassage = z.infer<typeof storedPassage>;
 
 /** An instrument or a player of the setup, and how many passages use it, those in the bin too. */
-const setupItem = z.object({ id, name: z.string(), isDefault: z.boolean(), passages: count });
+const setupItem = z.object({
+  id,
+  name: z.string(),
+  isDefault: z.boolean(),
+  passages: count,
+  /** Another one whenever name or value are; a change names the one that it is based on in If-Match. */
+  version: z.string(),
+});
 export const setupItems = {
   instruments: z.array(setupItem.extend({ value: instrumentSchema })),
   players: z.array(setupItem.extend({ value: playerSchema })),
@@ -56,7 +64,7 @@ export type SetupItem<K extends SetupKind = SetupKind> = z.infer<(typeof setupIt
 /** An instrument or a player after a change, and how many passages it reached. */
 export const changedSetup = setupItem.extend({ value: z.union([instrumentSchema, playerSchema]), changedPassages: count });
 
-const name = z.string().trim().min(1).max(80);
+const name = textSchema(80).trim().min(1);
 /** What is sent to make or change one. */
 export const setupBodies = {
   instruments: z.strictObject({ name, value: instrumentSchema }),

@@ -227,11 +227,15 @@ describe("files and backups over the API", () => {
     await octets("/api/import?grid=1/5", midi).expect(422);
   });
   it("a backup is taken, looked into and restored; what is none is refused with its place", async () => {
-    await create();
+    const { id } = await create();
     const taken = await get("/api/backup").buffer(true).parse(binary).expect(200).expect("Content-Type", "application/zip");
     const zip = (path: string, body: Buffer) => send("post", path).set("Content-Type", "application/zip").send(body);
     const preview = (await zip("/api/restore/preview", taken.body).expect(200)).body as { passages: { state: string }[] };
     expect(new Set(preview.passages.map(({ state }) => state))).toEqual(new Set(["same"]));
+    await send("put", `/api/passages/${id}`)
+      .set("If-Match", '"1"')
+      .send({ ...riff, title: "Changed since" })
+      .expect(200);
     await zip("/api/restore?doubles=replace", taken.body).expect(200);
     const [kept] = (await get("/api/backups").expect(200)).body as { name: string; reason: string }[];
     expect(kept!.reason).toBe("restore");
@@ -315,4 +319,50 @@ describe("setup over the API", () => {
     await send("post", "/api/instruments").send({ name: " ", value: five }).expect(422);
     await send("put", "/api/players/not-an-id").send({ name: "X", value: {} }).expect(404);
   });
+});
+
+describe("whoever changes something names what it is based on", () => {
+  const item = async (kind: "instruments" | "players", name: string, value: object) =>
+    (await send("post", `/api/${kind}`).send({ name, value }).expect(201)).body as { id: string; version: string };
+  it("a player or an instrument that was changed elsewhere is not changed over, nor taken away", async () => {
+    const made = await item("players", "Stale", { thumbOver: "yes", index: "arched" });
+    const change = (name: string, version?: string) => {
+      const put = send("put", `/api/players/${made.id}`);
+      return (version === undefined ? put : put.set("If-Match", `"${version}"`)).send({ name, value: { thumbOver: "yes", index: "arched" } });
+    };
+    const renamed = (await change("First", made.version).expect(200)).body as { version: string };
+    expect(renamed.version).not.toBe(made.version);
+    await change("Second", made.version).expect(412);
+    await send("delete", `/api/players/${made.id}`).set("If-Match", `"${made.version}"`).expect(412);
+    await send("delete", `/api/players/${made.id}`).set("If-Match", "*nonsense*").expect(412);
+    const players = (await get("/api/players")).body as { id: string; name: string }[];
+    expect(players.find(({ id }) => id === made.id)?.name).toBe("First");
+    await send("delete", `/api/players/${made.id}`).set("If-Match", `"${renamed.version}"`).expect(204);
+  });
+  it("a passage that was changed elsewhere does not go into the bin, nor out of it for good", async () => {
+    const { id } = await create();
+    await send("put", `/api/passages/${id}`).set("If-Match", '"1"').send(riff).expect(200);
+    await send("delete", `/api/passages/${id}`).set("If-Match", '"1"').expect(412);
+    await get(`/api/passages/${id}`).expect(200);
+    await send("delete", `/api/passages/${id}`).set("If-Match", '"2"').expect(204);
+    await send("delete", `/api/passages/${id}?forever`).set("If-Match", '"1"').expect(412);
+    await send("delete", `/api/passages/${id}?forever`).set("If-Match", '"2"').expect(204);
+  });
+});
+
+it("text that no database takes is saved without what is no text, wherever it stands", async () => {
+  const bad = "a\0b\ud800c\u0001";
+  const { id, passage } = await create({ ...riff, title: bad, notes: bad, tags: [bad] });
+  expect(passage).toMatchObject({ title: "ab\ufffdc", notes: "ab\ufffdc", tags: ["ab\ufffdc"] });
+  expect((await get(`/api/passages/${id}`).expect(200)).body.passage.title).toBe("ab\ufffdc");
+  for (const kind of ["players", "instruments"] as const) {
+    const value = kind === "players" ? { thumbOver: "yes", fretWrap: "on" } : { ...riff.instrument, scaleLengthMm: 641 };
+    const made = await send("post", `/api/${kind}`).send({ name: bad, value }).expect(201);
+    expect(made.body.name).toBe("ab\ufffdc");
+  }
+  const kept = await send("post", `/api/import?keep=${encodeURIComponent("a\0\u0001.json")}`)
+    .set("Content-Type", "application/octet-stream")
+    .send(Buffer.from(JSON.stringify({ ...riff, title: bad })))
+    .expect(201);
+  expect((await get("/api/passages")).body.find((one: { id: string }) => one.id === kept.body.id).original).toBe("a.json");
 });

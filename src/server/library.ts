@@ -86,20 +86,20 @@ export class Library {
   }
 
   /** Moves a passage into the bin or out of it; false when there is none. */
-  async setBinned(id: string, binned: boolean): Promise<boolean> {
+  async setBinned(id: string, binned: boolean, basedOn: number | null = null): Promise<boolean> {
     const rows = await this.db
       .update(passages)
       .set({ deletedAt: binned ? sql`now()` : null })
-      .where(eq(passages.id, id))
+      .where(and(eq(passages.id, id), atVersion(basedOn)))
       .returning({ id: passages.id });
     return rows.length > 0;
   }
 
   /** Deletes a passage that lies in the bin for good. */
-  async removeFromBin(id: string): Promise<boolean> {
+  async removeFromBin(id: string, basedOn: number | null = null): Promise<boolean> {
     const rows = await this.db
       .delete(passages)
-      .where(and(eq(passages.id, id), isNotNull(passages.deletedAt)))
+      .where(and(eq(passages.id, id), isNotNull(passages.deletedAt), atVersion(basedOn)))
       .returning({ id: passages.id });
     return rows.length > 0;
   }
@@ -124,6 +124,11 @@ export class Library {
       .where(condition)
       .$dynamic();
   }
+}
+
+/** That a row still is what the writer knew; anything where the writer did not say. */
+function atVersion(basedOn: number | null) {
+  return basedOn === null ? undefined : eq(passages.version, basedOn);
 }
 
 type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];

@@ -11,14 +11,17 @@ import { snapshotOf } from "./backups/snapshot.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
+import { isLoopback, ownNames } from "./guard.ts";
 import { Library } from "./library.ts";
 import { Setup } from "./setup.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
-const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
 
 /** How often it is looked whether a backup is due, in ms: with it at most an hour of work has none. */
 const LOOK_MS = 5 * 60 * 1000;
+
+/** In ms: until a request's head is there, until all of it is, and until the next one on the same connection. */
+const TIMEOUTS = { headersTimeout: 10_000, requestTimeout: 120_000, keepAliveTimeout: 15_000 } as const;
 
 export interface ServeOptions {
   demo: boolean;
@@ -44,11 +47,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       error instanceof DirectoryInUse ? EXIT.use : EXIT.data,
     );
   }
-  const server = createServer();
-  const names = () => {
-    const { port: bound } = server.address() as AddressInfo;
-    return [...LOOPBACK, host].map((name) => `${name.includes(":") ? `[${name}]` : name}:${bound}`);
-  };
+  const server = createServer({ connectionsCheckingInterval: 5_000 });
+  // Connections that begin and say nothing, or nothing more, are not kept.
+  Object.assign(server, TIMEOUTS);
+  const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS);
   const app = createApp({ log, hosts: names, page: join(ROOT, "dist") });
   server.on("request", app.express);
   try {
@@ -63,7 +65,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const bound = (server.address() as AddressInfo).port;
   const shown = host.includes(":") ? `[${host}]` : host;
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
-  if (!LOOPBACK.includes(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
+  if (!isLoopback(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
 
   const folder = new BackupFolder(join(directory, "backups"), process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null);
   const newestBackup = folder.newest();

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { and, asc, count, eq, ne, sql } from "drizzle-orm";
 import type { SetupItem, SetupKind } from "../api/wire.ts";
 import { parsePassage } from "../core/passage/parse.ts";
@@ -9,12 +10,14 @@ import { instruments, passages, players } from "./database/schema.ts";
 export type SetupResult<K extends SetupKind> =
   | { outcome: "done"; item: SetupItem<K>; changedPassages: number }
   | { outcome: "missing" }
+  /** It has been changed since. */
+  | { outcome: "stale" }
   /** Another one has the same value. */
   | { outcome: "double"; name: string }
   /** A passage would not fit any more: it needs a string or a fret that is not there. */
   | { outcome: "misfit"; title: string; says: string };
 
-export type RemoveResult = { outcome: "done" } | { outcome: "missing" } | { outcome: "used"; passages: number };
+export type RemoveResult = { outcome: "done" } | { outcome: "missing" } | { outcome: "stale" } | { outcome: "used"; passages: number };
 
 /** Instruments and players. Changing one changes every passage that uses it; every write is one transaction. */
 export class Setup {
@@ -40,11 +43,13 @@ export class Setup {
     });
   }
 
-  async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupItem<K>["value"]): Promise<SetupResult<K>> {
+  /** `basedOn` is the version that the writer knew; null where it did not say. */
+  async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupItem<K>["value"], basedOn: string | null): Promise<SetupResult<K>> {
     const table = tableOf(kind);
     return this.db.transaction(async (tx): Promise<SetupResult<K>> => {
-      const [now] = await tx.select({ canonical: table.canonical }).from(table).where(eq(table.id, id));
+      const [now] = await tx.select({ name: table.name, canonical: table.canonical }).from(table).where(eq(table.id, id));
       if (!now) return { outcome: "missing" };
+      if (basedOn !== null && basedOn !== versionOf(now)) return { outcome: "stale" };
       const [double] = await tx
         .select({ name: table.name })
         .from(table)
@@ -93,11 +98,12 @@ export class Setup {
     });
   }
 
-  async remove(kind: SetupKind, id: string): Promise<RemoveResult> {
+  async remove(kind: SetupKind, id: string, basedOn: string | null): Promise<RemoveResult> {
     const table = tableOf(kind);
     return this.db.transaction(async (tx): Promise<RemoveResult> => {
       const [item] = await this.items(kind, tx, id);
       if (!item) return { outcome: "missing" };
+      if (basedOn !== null && basedOn !== item.version) return { outcome: "stale" };
       if (item.passages > 0) return { outcome: "used", passages: item.passages };
       await tx.delete(table).where(eq(table.id, id));
       return { outcome: "done" };
@@ -107,14 +113,26 @@ export class Setup {
   private async items<K extends SetupKind>(kind: K, db: Pick<Database, "select">, id?: string): Promise<SetupItem<K>[]> {
     const table = tableOf(kind);
     const rows = await db
-      .select({ id: table.id, name: table.name, value: table.value, isDefault: table.isDefault, passages: count(passages.id) })
+      .select({
+        id: table.id,
+        name: table.name,
+        value: table.value,
+        canonical: table.canonical,
+        isDefault: table.isDefault,
+        passages: count(passages.id),
+      })
       .from(table)
       .leftJoin(passages, eq(PASSAGE_COLUMNS[kind], table.id))
       .where(id === undefined ? undefined : eq(table.id, id))
       .groupBy(table.id)
       .orderBy(asc(table.createdAt), asc(table.name), asc(table.id));
-    return rows as unknown as SetupItem<K>[];
+    return rows.map(({ canonical: text, ...row }) => ({ ...row, version: versionOf({ name: row.name, canonical: text }) })) as unknown as SetupItem<K>[];
   }
+}
+
+/** Known by what it says: the same name and value are the same version, whoever wrote them. */
+function versionOf(row: { name: string; canonical: string }): string {
+  return createHash("sha256").update(`${row.name}\n${row.canonical}`).digest("hex").slice(0, 16);
 }
 
 /** Both tables have the same columns; only the type of the value differs. */

@@ -6,6 +6,7 @@ import { parsePassage } from "../passage/parse.ts";
 import { applyPatchTo } from "../passage/patch.ts";
 import { type Place, strokeAt } from "../passage/place.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
+import { asText } from "../passage/text.ts";
 import { addBar, removeBar } from "./bars.ts";
 import { keepGripsWithin, setGrip } from "./grips.ts";
 import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
@@ -23,7 +24,7 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
   switch (edit.kind) {
     case "set-title":
       if (edit.title.trim() === "") return false;
-      passage.title = edit.title.slice(0, 200);
+      passage.title = asText(edit.title.slice(0, 200));
       return true;
     case "set-tempo":
       if (!isTempo(edit.tempo)) return false;

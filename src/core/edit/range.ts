@@ -5,6 +5,7 @@ import { settleClicks } from "../passage/clicks.ts";
 import { insertStroke, type Place, roomFor } from "../passage/place.ts";
 import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
+import { asText } from "../passage/text.ts";
 import { setTone } from "../passage/tones.ts";
 import { setGrip } from "./grips.ts";
 import type { Edit, Figure } from "./types.ts";
@@ -134,7 +135,7 @@ export function setChord(passage: Passage, { from, to, length, name, shape }: Ex
     if ((stroke.as ?? "play") === "play") delete stroke.strings;
     settleClicks(stroke);
     if (name === null) delete stroke.chord;
-    else stroke.chord = name.slice(0, 40);
+    else stroke.chord = asText(name.slice(0, 40));
   }
   return true;
 }
@@ -154,7 +155,7 @@ export function writeChords(passage: Passage, { bar: first, chords }: Extract<Ed
     bar.strokes = own.flatMap(({ name, shape }, k): Stroke[] => {
       if (k * share >= length) return [];
       const end = k === own.length - 1 ? length : Math.min(length, (k + 1) * share);
-      return [{ at: fractionOf(k * share), length: fractionOf(end - k * share), chord: name.slice(0, 40), notes: notesOfChordShape(shape) }];
+      return [{ at: fractionOf(k * share), length: fractionOf(end - k * share), chord: asText(name.slice(0, 40)), notes: notesOfChordShape(shape) }];
     });
   });
   return true;

@@ -10,6 +10,7 @@ import { TEMPO } from "../music/tempo.ts";
 import { parseTicks } from "../music/ticks.ts";
 import { isPlayed } from "./clicks.ts";
 import { parsePattern } from "./pattern.ts";
+import { textSchema } from "./text.ts";
 
 /** The passage document, `.resthand.json`. Unknown keys are refused; see docs/formats.md. */
 
@@ -21,11 +22,7 @@ const fraction = z.string().superRefine((text, ctx) => {
   if (!result.ok) ctx.addIssue({ code: "custom", message: result.says });
 });
 const pitch = z.string().refine((text) => parsePitch(text) !== null, 'not a pitch name such as "E2" or "F#3"');
-const id = z
-  .string()
-  .min(1)
-  .max(64)
-  .refine((text) => text !== "__proto__", "nothing can be called so");
+const id = textSchema(64, 1).refine((text) => text !== "__proto__", "nothing can be called so");
 const stringNumber = z.int().min(1).max(8);
 const milliseconds = z.number().min(1).max(2000);
 const tempo = z.number().min(TEMPO.lowest).max(TEMPO.highest);
@@ -93,14 +90,14 @@ export const strokeSchema = z.strictObject({
   /** Strings that nails or fingers come down on together with the stroke. */
   click: z.array(stringNumber).min(1).max(8).optional(),
   accent: z.boolean().optional(),
-  chord: z.string().max(40).optional(),
+  chord: textSchema(40).optional(),
   notes: z.array(noteSchema).max(8).default([]),
 });
 
 /** What the fretting hand keeps from a place on until the next grip, whatever is struck; without notes it lets go. */
 export const gripSchema = z.strictObject({
   at: fraction,
-  chord: z.string().max(40).optional(),
+  chord: textSchema(40).optional(),
   notes: z.array(noteSchema.pick({ string: true, fret: true, finger: true })).max(8),
 });
 
@@ -166,7 +163,7 @@ export const ruleSchema = z.discriminatedUnion("kind", [
   z.strictObject({
     kind: z.literal("boom-brush"),
     /** The strings brushed, by chord name; else those above the bass note. */
-    brush: z.record(z.string().max(40), z.array(stringNumber).min(1).max(8)).optional(),
+    brush: z.record(textSchema(40), z.array(stringNumber).min(1).max(8)).optional(),
     ...ruleBase,
   }),
   z.strictObject({ kind: z.literal("thumb-swing"), ...ruleBase }),
@@ -191,7 +188,7 @@ export const noteOverride = z.strictObject({
 
 const treatmentSchema = z.strictObject({
   id,
-  name: z.string().min(1).max(80),
+  name: textSchema(80, 1),
   rules: z.array(ruleSchema).max(40).default([]),
   overrides: z.record(id, z.union([strokeOverride, noteOverride])).default({}),
 });
@@ -200,10 +197,10 @@ export const passageSchema = z
   .strictObject({
     format: z.literal(PASSAGE_FORMAT),
     version: z.literal(PASSAGE_VERSION),
-    title: z.string().min(1).max(200),
-    tags: z.array(z.string().min(1).max(40)).max(40).default([]),
+    title: textSchema(200, 1),
+    tags: z.array(textSchema(40, 1)).max(40).default([]),
     goalTempo: tempo.optional(),
-    notes: z.string().max(20000).default(""),
+    notes: textSchema(20000).default(""),
     instrument: instrumentSchema,
     player: playerSchema.default({}),
     gain: z.enum(["clean", "edge", "high"]).optional(),

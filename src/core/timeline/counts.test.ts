@@ -26,6 +26,8 @@ describe("counts over a bar (common practice)", () => {
     expect(said(bar([1, 4], "0", "1/24", "1/12", "1/8", "1/6", "5/24"))).toBe("1 2 3 4 5 6");
     expect(said(bar([2, 4], "0", "1/20", "3/20"))).toBe("1 2 4 2 &");
     expect(said(bar([1, 4], "0", "3/28"))).toBe("1 4");
+    // Below halves of an eighth nobody has names.
+    expect(said(bar([2, 8], "0", "1/32"))).toBe("1 2 3 4 2");
   });
   it("says of every place what a sentence says of it", () => {
     const [meter, ...rest] = [[4, 4] as Bar["meter"], "0", "1/12", "3/8", "9/16"];

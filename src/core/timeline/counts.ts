@@ -61,10 +61,12 @@ export function countsIn({ meter, strokes }: Pick<Bar, "meter" | "strokes">): Co
     const parts = partsOf(rests);
     const named = parts === 3 ? 3 : usual % parts === 0 ? usual : parts <= 4 ? parts : 0;
     const places = named > 0 ? Array.from({ length: named }, (_, k) => (k * beat) / named) : [...new Set([0, ...rests])].sort((a, b) => a - b);
-    return places.map((rest) => {
-      const tick = i * beat + rest;
-      const says = rest === 0 ? `${i + 1}` : named > 0 ? placeOf(tick, { meter }).part! : `${rest / (beat / parts) + 1}`;
-      return { tick, says, isBeat: rest === 0 };
+    const names = places.map((rest) => placeOf(i * beat + rest, { meter }).part);
+    // Where one part has no name, all are counted by their number in the beat.
+    const areNamed = named > 0 && names.every((name) => name !== null);
+    return places.map((rest, k) => {
+      const says = rest === 0 ? `${i + 1}` : areNamed ? names[k]! : `${rest / (beat / (named || parts)) + 1}`;
+      return { tick: i * beat + rest, says, isBeat: rest === 0 };
     });
   });
 }

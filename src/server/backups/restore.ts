@@ -2,6 +2,7 @@ import { eq, sql } from "drizzle-orm";
 import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../api/wire.ts";
 import type { BackedUpPassage, BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
 import type { Passage, Player } from "../../core/passage/schema.ts";
+import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
 import { instruments, originals, passages, players } from "../database/schema.ts";
@@ -50,7 +51,7 @@ export async function restore(db: Database, backup: LibraryBackup, doubles: Doub
         continue;
       }
       const copied = state === "double";
-      const title = copied ? `${backed.passage.title.slice(0, 180)} (from backup)` : backed.passage.title;
+      const title = copied ? `${asText(backed.passage.title.slice(0, 180))} (from backup)` : backed.passage.title;
       const [row] = await tx
         .insert(passages)
         .values({

@@ -6,6 +6,7 @@ import { readBytes, writeBytes } from "../../core/formats/files.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
 import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
+import { textSchema } from "../../core/passage/text.ts";
 import type { Library } from "../library.ts";
 import { sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
@@ -21,7 +22,7 @@ const importQuery = z.strictObject({
   /** Grid for the moments of a MIDI file. */
   grid: z.enum(MIDI_GRIDS).optional(),
   /** Name under which the file is kept with the passage; without it, it is not kept. */
-  keep: z.string().min(1).max(255).optional(),
+  keep: textSchema(255, 1).optional(),
 });
 
 /** Passages, the bin, imports and exports. */
@@ -58,18 +59,18 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     if (!parsed.ok) return sendProblem(response, { status: 422, title: "Not a valid passage", faults: parsed.faults });
     const result = await library.save(request.params.id, basedOn, parsed.value);
     if (result.outcome === "missing") return notFound(response);
-    if (result.outcome === "stale")
-      return sendProblem(response, {
-        status: 412,
-        title: "Changed elsewhere",
-        detail: "This passage was saved from another place since you opened it. Nothing was overwritten.",
-        version: result.version,
-      });
+    if (result.outcome === "stale") return changedElsewhere(response, result.version);
     send(response, result.stored);
   });
 
   router.delete("/passages/:id", async (request, response) => {
-    const done = request.query.forever === undefined ? await library.setBinned(request.params.id, true) : await library.removeFromBin(request.params.id);
+    const { id } = request.params;
+    const basedOn = versionIn(request);
+    if (request.headers["if-match"] !== undefined) {
+      const stored = await library.find(id);
+      if (stored && stored.version !== basedOn) return changedElsewhere(response, stored.version);
+    }
+    const done = request.query.forever === undefined ? await library.setBinned(id, true, basedOn) : await library.removeFromBin(id, basedOn);
     if (done) response.status(204).end();
     else notFound(response);
   });
@@ -159,6 +160,15 @@ function send(response: Response, stored: StoredPassage): void {
 function versionIn(request: Request): number | null {
   const match = /^"(\d+)"$/.exec(request.headers["if-match"] ?? "");
   return match ? Number(match[1]) : null;
+}
+
+function changedElsewhere(response: Response, version: number): void {
+  sendProblem(response, {
+    status: 412,
+    title: "Changed elsewhere",
+    detail: "This passage was saved from another place since you opened it. Nothing was overwritten.",
+    version,
+  });
 }
 
 function notFound(response: Response): void {

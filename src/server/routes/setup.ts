@@ -1,4 +1,4 @@
-import { type Response, Router } from "express";
+import { type Request, type Response, Router } from "express";
 import { z } from "zod";
 import { changedSetup, type SetupKind, setupBodies, setupItems } from "../../api/wire.ts";
 import { sendProblem } from "../problems.ts";
@@ -26,15 +26,16 @@ export function setupRoutes(setup: Setup): Router {
     });
     router.put(`/${kind}/:id`, async (request, response) => {
       const body = readBody(kind, request.body, response);
-      if (body) answer(response, await setup.change(kind, request.params.id, body.name, body.value));
+      if (body) answer(response, await setup.change(kind, request.params.id, body.name, body.value, basedOn(request)));
     });
     router.put(`/${kind}/:id/default`, async (request, response) => {
       if (await setup.setDefault(kind, request.params.id)) response.status(204).end();
       else notFound(response);
     });
     router.delete(`/${kind}/:id`, async (request, response) => {
-      const result = await setup.remove(kind, request.params.id);
+      const result = await setup.remove(kind, request.params.id, basedOn(request));
       if (result.outcome === "missing") return notFound(response);
+      if (result.outcome === "stale") return changedElsewhere(response);
       if (result.outcome === "used")
         return sendProblem(response, {
           status: 409,
@@ -58,6 +59,7 @@ function readBody<K extends SetupKind>(kind: K, raw: unknown, response: Response
 function answer(response: Response, result: SetupResult<SetupKind>): void {
   if (result.outcome === "done") reply(response, changedSetup, { ...result.item, changedPassages: result.changedPassages });
   else if (result.outcome === "missing") notFound(response);
+  else if (result.outcome === "stale") changedElsewhere(response);
   else if (result.outcome === "double")
     sendProblem(response, { status: 409, title: "You have this one already", detail: `It is the same as "${result.name}".` });
   else
@@ -66,6 +68,15 @@ function answer(response: Response, result: SetupResult<SetupKind>): void {
       title: `"${result.title}" would not fit any more`,
       detail: `${result.says}. Make a new instrument instead, or change the passage first. Nothing was changed.`,
     });
+}
+
+/** The version that a change names; null where it names none. */
+function basedOn(request: Request): string | null {
+  return /^"([0-9a-f]{16})"$/.exec(request.headers["if-match"] ?? "")?.[1] ?? (request.headers["if-match"] === undefined ? null : "");
+}
+
+function changedElsewhere(response: Response): void {
+  sendProblem(response, { status: 412, title: "Changed elsewhere", detail: "It was changed from another place since you opened it. Nothing was overwritten." });
 }
 
 function notFound(response: Response): void {

@@ -22,7 +22,7 @@ import { Appearance } from "./Appearance.tsx";
 import { InstrumentForm } from "./InstrumentForm.tsx";
 import { PlayerForm } from "./PlayerForm.tsx";
 
-type Draft = { kind: "instruments"; id: string | null; name: string; value: Instrument } | { kind: "players"; id: string | null; name: string; value: Player };
+type Draft = { id: string | null; version: string; name: string } & ({ kind: "instruments"; value: Instrument } | { kind: "players"; value: Player });
 
 const WORDS = {
   instruments: { title: "Instruments", one: "instrument", fresh: "New instrument" },
@@ -68,15 +68,15 @@ export function Setup() {
             kind="players"
             query={players}
             describe={(player) => describePlayer(player)}
-            onEdit={(item) => setDraft({ kind: "players", id: item.id, name: item.name, value: item.value })}
-            onNew={() => setDraft({ kind: "players", id: null, name: "", value: {} })}
+            onEdit={(item) => setDraft({ kind: "players", id: item.id, version: item.version, name: item.name, value: item.value })}
+            onNew={() => setDraft({ kind: "players", id: null, version: "", name: "", value: {} })}
           />
           <Items
             kind="instruments"
             query={instruments}
             describe={({ tuning, capo, scaleLengthMm }) => `${[...tuning].reverse().join(" ")}${capo > 0 ? `, capo ${capo}` : ""}, ${scaleLengthMm} mm`}
-            onEdit={(item) => setDraft({ kind: "instruments", id: item.id, name: item.name, value: item.value })}
-            onNew={() => setDraft({ kind: "instruments", id: null, name: "", value: INSTRUMENT_PRESETS[0]!.instrument })}
+            onEdit={(item) => setDraft({ kind: "instruments", id: item.id, version: item.version, name: item.name, value: item.value })}
+            onNew={() => setDraft({ kind: "instruments", id: null, version: "", name: "", value: INSTRUMENT_PRESETS[0]!.instrument })}
           />
           <Appearance />
         </div>
@@ -162,7 +162,7 @@ function Items<K extends SetupKind>({
                 <button
                   type="button"
                   className="btn btn-sm btn-ghost"
-                  onClick={() => void announce(remove({ kind, id: item.id }))}
+                  onClick={() => void announce(remove({ kind, id: item.id, basedOn: item.version }))}
                   aria-label={`Remove ${item.name}`}
                 >
                   Remove
@@ -189,7 +189,7 @@ function Editor({ draft, onClose }: { draft: Draft; onClose(): void }) {
 
   const save = async () => {
     const body = { kind: draft.kind, name: name.trim(), value };
-    const done = draft.id === null ? await create(body) : await change({ ...body, id: draft.id });
+    const done = draft.id === null ? await create(body) : await change({ ...body, id: draft.id, basedOn: draft.version });
     if (done.error) return;
     const count = (done.data as { changedPassages?: number }).changedPassages ?? 0;
     dispatch(notify({ says: count > 0 ? `Saved. ${count} passage${count === 1 ? " is" : "s are"} planned anew with it.` : "Saved." }));

@@ -123,17 +123,17 @@ export const api = createApi({
       query: ({ kind, ...body }) => ({ url: kind, method: "POST", body }),
       invalidatesTags: ["setup"],
     }),
-    changeSetup: build.mutation<z.output<typeof changedSetup>, SetupBody & { id: string }>({
+    changeSetup: build.mutation<z.output<typeof changedSetup>, SetupBody & { id: string; basedOn: string }>({
       responseSchema: answerOf(changedSetup),
-      query: ({ kind, id, ...body }) => ({ url: `${kind}/${id}`, method: "PUT", body }),
+      query: ({ kind, id, basedOn, ...body }) => ({ url: `${kind}/${id}`, method: "PUT", body, headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["setup", "shelf", "bin"],
     }),
     setDefault: build.mutation<void, { kind: SetupKind; id: string }>({
       query: ({ kind, id }) => ({ url: `${kind}/${id}/default`, method: "PUT" }),
       invalidatesTags: ["setup"],
     }),
-    removeSetup: build.mutation<void, { kind: SetupKind; id: string }>({
-      query: ({ kind, id }) => ({ url: `${kind}/${id}`, method: "DELETE" }),
+    removeSetup: build.mutation<void, { kind: SetupKind; id: string; basedOn: string }>({
+      query: ({ kind, id, basedOn }) => ({ url: `${kind}/${id}`, method: "DELETE", headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["setup"],
     }),
     removeForever: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}?forever`, method: "DELETE" }), invalidatesTags: ["bin"] }),

@@ -3,6 +3,7 @@ import { strFromU8, strToU8 } from "fflate";
 import { z } from "zod";
 import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
 import { type Instrument, instrumentSchema, type Passage, type Player, playerSchema } from "../../passage/schema.ts";
+import { textSchema } from "../../passage/text.ts";
 import { pack, unpack } from "../zip.ts";
 
 /** Everything a library holds. Moments are ISO 8601 in UTC. */
@@ -54,7 +55,7 @@ const MOST_UNPACKED = 500_000_000;
 
 const moment = z.iso.datetime();
 const setupOf = <T extends z.ZodType>(value: T) =>
-  z.strictObject({ id: z.uuid(), name: z.string(), value, named: z.boolean(), isDefault: z.boolean(), createdAt: moment });
+  z.strictObject({ id: z.uuid(), name: textSchema(200), value, named: z.boolean(), isDefault: z.boolean(), createdAt: moment });
 
 /** The list inside a backup; the passages themselves are files beside it, each a passage document. */
 const listSchema = z.strictObject({
@@ -74,7 +75,7 @@ const listSchema = z.strictObject({
       deletedAt: moment.nullable(),
       instrument: z.uuid(),
       player: z.uuid(),
-      original: z.strictObject({ name: z.string().min(1).max(255), file: z.string() }).nullable(),
+      original: z.strictObject({ name: textSchema(255, 1), file: z.string() }).nullable(),
     }),
   ),
 });
