@@ -35,7 +35,10 @@ convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml
 refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
   -o OUT            writes the passage document there
 
-For each:
+check DIR           reads every row of a data directory and every backup beside it, and changes nothing
+restore ZIP DIR     the library of a backup in place of the one in a data directory, which is set aside
+
+For each passage:
   --tempo N         quarters a minute instead of the passage's tempo
   --set KEY=VALUE   a player setting, or gain, or ring; may be repeated`;
 

@@ -44,13 +44,13 @@ export async function openDatabase(
       throw new LibraryNotUnderstood(
         `There is no library in ${place}, but a backup of one: ${newestBackup}. If it was moved, bring it back; to begin with an empty one, into which the backup can be restored, start with NEW_LIBRARY=yes.`,
       );
-    const creating = await start(fresh);
+    const creating = await openPlace(fresh);
     await creating.close();
     rmSync(place, { recursive: true, force: true });
     renameSync(fresh, place);
     syncDirectory(directory);
   }
-  const client = await start(place);
+  const client = await openPlace(place);
   try {
     if (await waitsForMigration(client)) await backUp(client);
     return await migrated(client);
@@ -63,7 +63,8 @@ export async function openDatabase(
 /** PostgreSQL writes its version here first of all. */
 const VERSION_FILE = "PG_VERSION";
 
-function stateOf(place: string): "there" | "missing" | "foreign" {
+/** Whether a library is at a place, none, or something that is none. */
+export function stateOf(place: string): "there" | "missing" | "foreign" {
   if (!existsSync(place)) return "missing";
   if (existsSync(join(place, VERSION_FILE))) return "there";
   return statSync(place).isDirectory() && readdirSync(place).length === 0 ? "missing" : "foreign";
@@ -87,7 +88,8 @@ export async function migrated(client: PGlite): Promise<OpenDatabase> {
   return { db, client, close: () => client.close() };
 }
 
-async function start(directory: string): Promise<PGlite> {
+/** The database at a place as it is, without migrations. */
+export async function openPlace(directory: string): Promise<PGlite> {
   const startParams = [...PGlite.defaultStartParams.filter((param) => param !== "-F"), ...DURABLE_PARAMS];
   const client = new PGlite({ fs: new DurableNodeFS(directory), startParams });
   await client.waitReady;

@@ -55,7 +55,7 @@ const MOST_UNPACKED = 500_000_000;
 
 const moment = z.iso.datetime();
 const setupOf = <T extends z.ZodType>(value: T) =>
-  z.strictObject({ id: z.uuid(), name: textSchema(200), value, named: z.boolean(), isDefault: z.boolean(), createdAt: moment });
+  z.strictObject({ id: z.uuid(), name: textSchema(2000), value, named: z.boolean(), isDefault: z.boolean(), createdAt: moment });
 
 /** The list inside a backup; the passages themselves are files beside it, each a passage document. */
 const listSchema = z.strictObject({

@@ -1,0 +1,40 @@
+import type { Io } from "./command-line.ts";
+
+/** Commands about a data directory; they need the database, which the others do without. */
+export const LIBRARY_COMMANDS: Readonly<Record<string, { takes: string; count: number; run(io: Io, args: string[]): Promise<number> }>> = {
+  check: { takes: "a data directory", count: 1, run: (io, [directory]) => check(io, directory!) },
+  restore: { takes: "a backup and a data directory", count: 2, run: (io, [file, directory]) => restored(io, file!, directory!) },
+};
+
+/** Runs one of them; 0 done, 1 wrong use, 2 something cannot be read. */
+export async function runOnLibrary(name: string, args: string[], io: Io): Promise<number> {
+  const command = LIBRARY_COMMANDS[name]!;
+  if (args.length !== command.count || args.some((arg) => arg.startsWith("-"))) {
+    io.err(`${name} takes ${command.takes}\n`);
+    return 1;
+  }
+  try {
+    return await command.run(io, args);
+  } catch (error) {
+    const { DirectoryInUse } = await import("../server/database/lock.ts");
+    io.err(`${(error as Error).message}\n`);
+    return error instanceof DirectoryInUse ? 1 : 2;
+  }
+}
+
+async function check(io: Io, directory: string): Promise<number> {
+  const { checkDirectory } = await import("../server/maintenance.ts");
+  const { faults, passages, backups } = await checkDirectory(directory);
+  for (const fault of faults) io.out(`${fault}\n`);
+  const counted = `${passages} passage${passages === 1 ? "" : "s"} and ${backups} backup${backups === 1 ? "" : "s"} can be read`;
+  io.out(faults.length === 0 ? `All is well: ${counted}.\n` : `${counted}; ${faults.length} thing${faults.length === 1 ? "" : "s"} cannot.\n`);
+  return faults.length === 0 ? 0 : 2;
+}
+
+async function restored(io: Io, file: string, directory: string): Promise<number> {
+  const { restoreDirectory } = await import("../server/maintenance.ts");
+  const { done, setAside } = await restoreDirectory(file, directory);
+  io.out(`${done.added} passages are in the library of ${directory} now.\n`);
+  if (setAside) io.out(`What was there before lies in ${setAside}.\n`);
+  return 0;
+}

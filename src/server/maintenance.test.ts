@@ -1,0 +1,104 @@
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { runOnLibrary } from "../cli/library-commands.ts";
+import { packBackup } from "../core/formats/backup/backup.ts";
+import { demoPassages } from "../core/test/demos.ts";
+import { snapshotOf } from "./backups/snapshot.ts";
+import { lockDirectory } from "./database/lock.ts";
+import { openDatabase } from "./database/open.ts";
+import { Library } from "./library.ts";
+import { checkDirectory } from "./maintenance.ts";
+
+const root = mkdtempSync(join(tmpdir(), "rest-hand-care-"));
+const sound = join(root, "sound");
+const backup = join(root, "kept.zip");
+const titles = demoPassages().map(({ title }) => title);
+let copies = 0;
+/** A copy of a sound data directory, to be damaged. */
+const copy = () => {
+  const directory = join(root, `copy-${++copies}`);
+  cpSync(sound, directory, { recursive: true, filter: (from) => !from.endsWith("/lock") });
+  return directory;
+};
+const cli = async (name: string, ...args: string[]) => {
+  let out = "";
+  let err = "";
+  const status = await runOnLibrary(name, args, {
+    out: (text) => {
+      out += text;
+    },
+    err: (text) => {
+      err += text;
+    },
+  });
+  return { status, out, err };
+};
+
+beforeAll(async () => {
+  mkdirSync(sound);
+  const database = await openDatabase(sound, async () => {});
+  await new Library(database.db).createAll(demoPassages());
+  writeFileSync(backup, packBackup(await snapshotOf(database.client)));
+  await database.close();
+});
+afterAll(() => rmSync(root, { recursive: true, force: true }));
+
+describe("a data directory is checked", () => {
+  it("and found well: every passage is read", async () => {
+    expect(await cli("check", copy())).toMatchObject({ status: 0, out: `All is well: ${titles.length} passages and 0 backups can be read.\n` });
+  });
+  it("one passage that cannot be read is named, the others are counted", async () => {
+    const directory = copy();
+    const database = await openDatabase(directory, async () => {});
+    await database.client.query(`update passages set document = document - 'bars' where title = $1`, [titles[1]]);
+    await database.close();
+    const { faults, passages } = await checkDirectory(directory);
+    expect(passages).toBe(titles.length);
+    expect(faults).toEqual([expect.stringContaining(`"${titles[1]}"`)]);
+  });
+  it("a backup that is none is named", async () => {
+    const directory = copy();
+    cpSync(backup, join(directory, "backups", "2026-01-01T00-00-00.000Z-daily.zip"), { recursive: true });
+    writeFileSync(join(directory, "backups", "2026-01-02T00-00-00.000Z-daily.zip"), "PK, or so it says");
+    const { faults, backups } = await checkDirectory(directory);
+    expect(backups).toBe(1);
+    expect(faults).toEqual([expect.stringContaining("2026-01-02")]);
+  });
+  it("not while a server runs on it", async () => {
+    const directory = copy();
+    const lock = await lockDirectory(directory);
+    expect(await cli("check", directory)).toMatchObject({ status: 1, err: expect.stringContaining("in use") });
+    await lock.release();
+  });
+  it("with the right words, or not at all", async () => {
+    expect((await cli("check")).status).toBe(1);
+    expect((await cli("restore", "one")).err).toBe("restore takes a backup and a data directory\n");
+  });
+});
+
+/* What can befall a database's files; each is reported or survived, and a restore brings the library back. */
+describe("whatever is damaged, a backup can be restored and nothing is thrown away", () => {
+  it.each<[string, (directory: string) => void]>([
+    ["the control file is empty", (directory) => writeFileSync(join(directory, "library", "global", "pg_control"), "")],
+    ["it is another thing altogether", (directory) => rmSync(join(directory, "library"), { recursive: true })],
+  ])("%s", async (_, damage) => {
+    const directory = copy();
+    damage(directory);
+    const was = existsSync(join(directory, "library")) ? readdirSync(join(directory, "library")).sort() : null;
+    const { status, out } = await cli("restore", backup, directory);
+    expect({ status, out }).toEqual({ status: 0, out: expect.stringContaining(`${titles.length} passages`) });
+    const aside = readdirSync(directory).find((name) => name.startsWith("library.before-"));
+    expect(aside !== undefined).toBe(was !== null);
+    if (aside) expect(readdirSync(join(directory, aside)).sort()).toEqual(was);
+    expect(await cli("check", directory)).toMatchObject({ status: 0 });
+  });
+  it("what is no backup changes nothing", async () => {
+    const directory = copy();
+    const none = join(root, "none.zip");
+    writeFileSync(none, readFileSync(backup).subarray(0, 200));
+    expect((await cli("restore", none, directory)).status).toBe(2);
+    expect(await cli("check", directory)).toMatchObject({ status: 0 });
+  });
+});
