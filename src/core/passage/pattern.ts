@@ -44,7 +44,6 @@ const SIGNS: Readonly<Record<string, PatternSign>> = {
   ".": "air",
   ",": "rest",
 };
-const LETTER_OF = Object.fromEntries(Object.entries(SIGNS).map(([letter, sign]) => [sign, letter])) as Record<PatternSign, string>;
 /** What a capital letter accents. */
 const ACCENTED: ReadonlySet<PatternSign> = new Set(["strum", "muted", "bass", "treble"]);
 const WAYS = { ">": "down", "<": "up" } as const;
@@ -90,14 +89,4 @@ export function parsePattern(text: string): PatternResult {
     return fault([...text].length - 1, "an empty bar: write a beat behind this");
   }
   return { ok: true, pattern: bars };
-}
-
-/** Writes a pattern the way it is read. */
-export function patternText(pattern: Pattern): string {
-  return pattern.map((bar) => bar.map((beat) => beat.map(placeText).join("")).join(" ")).join(" | ");
-}
-
-function placeText({ sign, accent, stroke }: PatternPlace): string {
-  const letter = accent ? LETTER_OF[sign].toUpperCase() : LETTER_OF[sign];
-  return `${stroke === "down" ? ">" : stroke === "up" ? "<" : ""}${letter}`;
 }

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { isTempo } from "../../core/music/tempo.ts";
+import { isTempo, TEMPO } from "../../core/music/tempo.ts";
 import { INSTRUMENT_PRESETS } from "../../core/passage/presets.ts";
 import { PASSAGE_VERSION } from "../../core/passage/schema.ts";
 import { Dialog } from "../parts/Dialog.tsx";
@@ -106,7 +106,7 @@ export function NewPassage({ onClose }: { onClose(): void }) {
               aria-describedby="tempo-range"
             />
             <span id="tempo-range" className={tempoOk ? "quiet text-sm" : "text-sm font-bold"}>
-              20 to 400
+              {TEMPO.lowest} to {TEMPO.highest}
             </span>
           </label>
         </div>
