@@ -30,6 +30,8 @@ export const listedPassage = z.object({
   kind: z.enum(INSTRUMENT_KINDS),
   strings: count,
   bars: count,
+  /** Why it cannot be read, where it cannot: then what is said of its music means nothing. */
+  fault: z.string().optional(),
 });
 export type ListedPassage = z.infer<typeof listedPassage>;
 export const listedPassages = z.array(listedPassage);

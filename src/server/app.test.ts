@@ -6,6 +6,7 @@ import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { z } from "zod";
 import * as wire from "../api/wire.ts";
+import { unpackBackup } from "../core/formats/backup/backup.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
@@ -365,4 +366,23 @@ it("text that no database takes is saved without what is no text, wherever it st
     .send(Buffer.from(JSON.stringify({ ...riff, title: bad })))
     .expect(201);
   expect((await get("/api/passages")).body.find((one: { id: string }) => one.id === kept.body.id).original).toBe("a.json");
+});
+
+it("a passage that cannot be read costs itself alone: it is named on the shelf, the others open and are backed up", async () => {
+  const { id } = await create({ ...riff, title: "Damaged" });
+  const whole = await create({ ...riff, title: "Whole" });
+  await database.client.query("update passages set document = document - 'bars' where id = $1", [id]);
+  const list = (await get("/api/passages").expect(200)).body as { id: string; title: string; fault?: string }[];
+  expect(list.find((one) => one.id === id)).toMatchObject({ title: "Damaged", fault: expect.any(String) });
+  expect(list.find((one) => one.id === whole.id)).not.toHaveProperty("fault");
+  const refused = await get(`/api/passages/${id}`).expect(422);
+  expect(refused.body.faults[0].place).toBe("/bars");
+  await get(`/api/passages/${whole.id}`).expect(200);
+  const kept = new BackupFolder(join(folder, "with-a-damaged-one"));
+  kept.write(await new Backups(database, kept).take(), "daily");
+  const read = unpackBackup(kept.read(kept.list()[0]!.name)!);
+  const titles = read.ok ? read.value.passages.map(({ passage }) => passage.title) : [];
+  expect(titles).toContain("Whole");
+  expect(titles).not.toContain("Damaged");
+  await send("delete", `/api/passages/${id}`).expect(204);
 });

@@ -14,12 +14,19 @@ export type SaveResult = { outcome: "saved"; stored: StoredPassage } | { outcome
 export class Library {
   constructor(private readonly db: Database) {}
 
-  async list(where: "shelf" | "bin"): Promise<StoredPassage[]> {
+  /** Every passage of the shelf or the bin as `read` has it; one that cannot be read comes by its name alone, and costs no other. */
+  async list<T>(where: "shelf" | "bin", read: (stored: StoredPassage) => T, unreadable: (row: UnreadablePassage) => T): Promise<T[]> {
     const rows = await this.rows(where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt)).orderBy(
       desc(passages.updatedAt),
       passages.title,
     );
-    return rows.map(storedOf);
+    return rows.map((row) => {
+      try {
+        return read(storedOf(row));
+      } catch (error) {
+        return unreadable({ ...momentsOf(row), title: row.title, fault: (error as Error).message });
+      }
+    });
   }
 
   async find(id: string): Promise<StoredPassage | null> {
@@ -108,6 +115,7 @@ export class Library {
     return this.db
       .select({
         id: passages.id,
+        title: passages.title,
         version: passages.version,
         updatedAt: passages.updatedAt,
         openedAt: passages.openedAt,
@@ -186,8 +194,12 @@ export function documentOf(passage: Passage): StoredDocument {
   return document;
 }
 
-function storedOf(row: {
+/** What is known of a passage whose document cannot be read. */
+export type UnreadablePassage = Omit<StoredPassage, "passage"> & { title: string; fault: string };
+
+interface Row {
   id: string;
+  title: string;
   version: number;
   updatedAt: Date;
   openedAt: Date | null;
@@ -196,7 +208,9 @@ function storedOf(row: {
   instrument: Instrument;
   player: Player;
   original: string | null;
-}): StoredPassage {
+}
+
+function momentsOf(row: Row): Omit<StoredPassage, "passage"> {
   return {
     id: row.id,
     version: row.version,
@@ -204,6 +218,12 @@ function storedOf(row: {
     openedAt: row.openedAt?.toISOString() ?? null,
     deletedAt: row.deletedAt?.toISOString() ?? null,
     original: row.original,
+  };
+}
+
+function storedOf(row: Row): StoredPassage {
+  return {
+    ...momentsOf(row),
     // Rows of an older version are brought up to date as they are read.
     passage: upgraded({ ...row.document, instrument: row.instrument, player: row.player }) as Passage,
   };

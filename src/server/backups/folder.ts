@@ -2,6 +2,7 @@ import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, rea
 import { join } from "node:path";
 import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
+import { parsePassage } from "../../core/passage/parse.ts";
 import { canonical } from "../canonical.ts";
 import { syncDirectory } from "../database/durable-fs.ts";
 
@@ -50,8 +51,9 @@ export class BackupFolder {
     return this.list().some((kept) => kept.name === name) ? new Uint8Array(readFileSync(join(this.folder, name))) : null;
   }
 
-  /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. */
-  write(backup: LibraryBackup, reason: BackupReason): string {
+  /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. A passage that cannot be read is left out: with it nothing could be. */
+  write(whole: LibraryBackup, reason: BackupReason): string {
+    const backup = unpackBackup(packBackup(whole)).ok ? whole : { ...whole, passages: whole.passages.filter(({ passage }) => parsePassage(passage).ok) };
     const name = `${backup.savedAt.replaceAll(":", "-")}-${reason}.zip`;
     const bytes = packBackup(backup);
     const read = unpackBackup(bytes);

@@ -5,9 +5,11 @@ import { slug } from "../../core/formats/backup/backup.ts";
 import { readBytes, writeBytes } from "../../core/formats/files.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
+import { INSTRUMENT_KINDS } from "../../core/music/instruments.ts";
 import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
+import { passageSchema } from "../../core/passage/schema.ts";
 import { textSchema } from "../../core/passage/text.ts";
-import type { Library } from "../library.ts";
+import type { Library, UnreadablePassage } from "../library.ts";
 import { sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
@@ -34,8 +36,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   });
 
   router.get("/passages", async (request, response) => {
-    const stored = await library.list(request.query.bin === undefined ? "shelf" : "bin");
-    reply(response, listedPassages, stored.map(listed));
+    reply(response, listedPassages, await library.list(request.query.bin === undefined ? "shelf" : "bin", listed, named));
   });
 
   router.post("/passages", async (request, response) => {
@@ -47,6 +48,14 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   router.get("/passages/:id", async (request, response) => {
     const stored = await library.find(request.params.id);
     if (!stored || stored.deletedAt) return notFound(response);
+    const { error } = passageSchema.safeParse(stored.passage);
+    if (error)
+      return sendProblem(response, {
+        status: 422,
+        title: "This passage cannot be read",
+        detail: "What the library has of it is damaged. It is left as it is; a backup may have it whole.",
+        faults: error.issues.flatMap(faultsOf).slice(0, 5),
+      });
     await library.noteOpened(stored.id);
     send(response, stored);
   });
@@ -149,6 +158,12 @@ function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage
     strings: instrument.tuning.length,
     bars: bars.length,
   };
+}
+
+/** One that cannot be read. */
+function named({ id, version, updatedAt, openedAt, deletedAt, original, title, fault }: UnreadablePassage): ListedPassage {
+  const nothing = { tags: [], tempo: 0, goalTempo: null, kind: INSTRUMENT_KINDS[0], strings: 0, bars: 0 };
+  return { id, version, updatedAt, openedAt, deletedAt, original, title, ...nothing, fault };
 }
 
 function send(response: Response, stored: StoredPassage): void {

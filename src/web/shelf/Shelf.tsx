@@ -198,7 +198,7 @@ interface RowProps {
 
 function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
   const asked = { id: passage.id, version: passage.version };
-  const { data: summary, error } = useSummaryQuery(asked);
+  const { data: summary, error } = useSummaryQuery(asked, { skip: passage.fault !== undefined });
   // One after the other: what is seen first is planned first.
   const { data: limits } = useLimitsQuery(asked, { skip: !summary });
   const [bin] = useBinMutation();
@@ -235,14 +235,16 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
         <Link className="text-xl font-bold underline-offset-4 hover:underline" to={`/bench/${passage.id}`}>
           {passage.title}
         </Link>
-        <p className="quiet">
+        <p className="quiet" hidden={passage.fault !== undefined}>
           {passage.strings}-string {KIND_NAMES[passage.kind]}, {passage.bars} bar{passage.bars === 1 ? "" : "s"}
           {passage.tags.length > 0 && ` · ${passage.tags.join(", ")}`}
         </p>
         <p className="quiet text-sm">changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}</p>
       </div>
       <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-3 md:col-span-1">
-        {summary ? (
+        {passage.fault !== undefined ? (
+          <span className="block" />
+        ) : summary ? (
           <span className="flex items-center gap-4">
             {summary.hands && <SmallHands hands={summary.hands} />}
             <Miniature summary={summary} strings={passage.strings} />
@@ -252,8 +254,12 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
         )}
       </Link>
       <div className="max-md:col-span-2">
-        <StrayCount summary={summary} failed={Boolean(error)} />
-        <p className="quiet">
+        {passage.fault === undefined ? (
+          <StrayCount summary={summary} failed={Boolean(error)} />
+        ) : (
+          <p className="font-bold">Cannot be read. A backup may have it whole.</p>
+        )}
+        <p className="quiet" hidden={passage.fault !== undefined}>
           {limits ? limitsWords(limits) : `${passage.tempo} bpm`}
           {passage.goalTempo && `, goal ${passage.goalTempo}`}
         </p>
