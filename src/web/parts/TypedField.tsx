@@ -32,7 +32,8 @@ export function TypedField({
         setText(null);
       }}
       onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
+        // What is taken with every key is taken already: there Enter sends the form.
+        if (event.key === "Enter" && takes === "leaving") event.currentTarget.blur();
         if (event.key === "Escape") setText(null);
       }}
     />
