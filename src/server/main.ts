@@ -4,6 +4,7 @@ import type { AddressInfo } from "node:net";
 import { join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { pino } from "pino";
+import { withinLimits } from "../core/formats/backup/backup.ts";
 import { createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
@@ -69,7 +70,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 
   const folder = new BackupFolder(join(directory, "backups"), process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null);
   const newestBackup = folder.newest();
-  const opening = openDatabase(directory, async (client) => void folder.write(await snapshotOf(client), "migration"), {
+  const opening = openDatabase(directory, async (client) => void folder.write(withinLimits(await snapshotOf(client)), "migration"), {
     newestBackup,
     mayCreate: process.env.NEW_LIBRARY === "yes",
   });
@@ -86,6 +87,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     await lock.release();
     process.exit(0);
   };
+  process.on("uncaughtException", (error) => {
+    log.fatal({ err: error }, "a fault of the server");
+    stop(`A fault of the server: ${error.message}. What was acknowledged is kept; start it again.`, EXIT.fault);
+  });
   process.on("SIGINT", () => void end());
   process.on("SIGTERM", () => void end());
 

@@ -7,7 +7,7 @@ import { packBackup } from "../core/formats/backup/backup.ts";
 import { demoPassages } from "../core/test/demos.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
 import { lockDirectory } from "./database/lock.ts";
-import { openDatabase } from "./database/open.ts";
+import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { checkDirectory } from "./maintenance.ts";
 
@@ -44,6 +44,28 @@ beforeAll(async () => {
   await database.close();
 });
 afterAll(() => rmSync(root, { recursive: true, force: true }));
+
+describe("nothing is written over what is not understood", () => {
+  const opened = (directory: string, options: Parameters<typeof openDatabase>[2] = {}) => openDatabase(directory, async () => {}, options);
+  it("a folder that is no database is left as it is, and named", async () => {
+    const directory = copy();
+    const place = join(directory, "library");
+    rmSync(join(place, "PG_VERSION"));
+    const before = readdirSync(place);
+    await expect(opened(directory)).rejects.toThrow(place);
+    await expect(opened(directory)).rejects.toBeInstanceOf(LibraryNotUnderstood);
+    await expect(opened(directory, { mayCreate: true })).rejects.toThrow("PG_VERSION");
+    expect(readdirSync(place)).toEqual(before);
+  });
+  it("where only backups are left it is asked before a library is begun, and the newest is named", async () => {
+    const directory = join(root, "only-backups");
+    mkdirSync(directory);
+    const lost = opened(directory, { newestBackup: "backups/newest.zip" });
+    await expect(lost).rejects.toThrow("backups/newest.zip");
+    await expect(lost).rejects.toThrow("NEW_LIBRARY=yes");
+    expect(existsSync(join(directory, "library"))).toBe(false);
+  });
+});
 
 describe("a data directory is checked", () => {
   it("and found well: every passage is read", async () => {
@@ -82,7 +104,6 @@ describe("a data directory is checked", () => {
 describe("whatever is damaged, a backup can be restored and nothing is thrown away", () => {
   it.each<[string, (directory: string) => void]>([
     ["the control file is empty", (directory) => writeFileSync(join(directory, "library", "global", "pg_control"), "")],
-    ["it is another thing altogether", (directory) => rmSync(join(directory, "library"), { recursive: true })],
   ])("%s", async (_, damage) => {
     const directory = copy();
     damage(directory);

@@ -1,5 +1,5 @@
 import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
-import type { LibraryBackup } from "../../core/formats/backup/backup.ts";
+import { type LibraryBackup, withinLimits } from "../../core/formats/backup/backup.ts";
 import type { OpenDatabase } from "../database/open.ts";
 import type { BackupFolder } from "./folder.ts";
 import { previewOf, restore } from "./restore.ts";
@@ -13,8 +13,8 @@ export class Backups {
   ) {}
 
   /** The library as it is now. */
-  take(): Promise<LibraryBackup> {
-    return snapshotOf(this.database.client);
+  async take(): Promise<LibraryBackup> {
+    return withinLimits(await snapshotOf(this.database.client));
   }
 
   kept(): KeptBackup[] {

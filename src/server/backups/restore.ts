@@ -115,8 +115,10 @@ async function restoreSetup(tx: Transaction, kind: "instruments" | "players", ba
 }
 
 async function keepOriginal(tx: Transaction, passageId: string, original: BackedUpPassage["original"]): Promise<void> {
+  // A backup without it may have had no room for it: what is here stays.
+  if (!original) return;
   await tx.delete(originals).where(eq(originals.passageId, passageId));
-  if (original) await tx.insert(originals).values({ passageId, ...original });
+  await tx.insert(originals).values({ passageId, ...original });
 }
 
 interface Contents {

@@ -2,7 +2,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { randomPassage } from "../../test/random-passages.ts";
 import { readBytes } from "../files.ts";
-import { type BackedUpPassage, type LibraryBackup, packBackup, unpackBackup } from "./backup.ts";
+import { type BackedUpPassage, type LibraryBackup, packBackup, unpackBackup, withinLimits } from "./backup.ts";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const AT = "2026-03-01T10:00:00.000Z";
@@ -45,6 +45,18 @@ describe("a library's backup", () => {
     const before = library(30);
     const read = unpackBackup(packBackup(before));
     expect(read).toEqual({ ok: true, value: before });
+  });
+  it("takes as many original files as can be read back, those of what was changed last first; passages are whole", () => {
+    const before = library(9);
+    before.passages.forEach((passage, i) => {
+      passage.updatedAt = `2026-03-0${i + 1}T10:00:00.000Z`;
+    });
+    const kept = withinLimits(before, 9);
+    expect(kept.passages.map(({ passage }) => passage)).toEqual(before.passages.map(({ passage }) => passage));
+    // Of five files with four bytes each there is room for two.
+    expect(kept.passages.flatMap(({ original }, i) => (original ? [i] : []))).toEqual([6, 8]);
+    expect(unpackBackup(packBackup(kept))).toEqual({ ok: true, value: kept });
+    expect(withinLimits(before)).toBe(before);
   });
   it("is a zip of open files: every passage is a document that can be read by itself, every original as it was", () => {
     const before = library(3);

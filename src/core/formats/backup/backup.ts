@@ -95,6 +95,22 @@ export function packBackup({ savedAt, instruments, players, passages }: LibraryB
   return pack(new Map([[LIST, strToU8(`${JSON.stringify(list, null, 2)}\n`)], ...files]));
 }
 
+/** Bytes of original files that one backup takes: with more it could be written, but not be sent back or read again. */
+export const MOST_ORIGINALS = 250_000_000;
+
+/** A backup as far as it can be read back: original files as many as it takes, those of the passages changed last first. Passages are always whole. */
+export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): LibraryBackup {
+  let left = most;
+  const kept = new Set<string>();
+  for (const { id, original } of [...backup.passages].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)))
+    if (original && original.bytes.length <= left) {
+      left -= original.bytes.length;
+      kept.add(id);
+    }
+  if (backup.passages.every(({ id, original }) => !original || kept.has(id))) return backup;
+  return { ...backup, passages: backup.passages.map((passage) => (kept.has(passage.id) ? passage : { ...passage, original: null })) };
+}
+
 /** Reads a backup; every passage in it is checked, and one that does not hold refuses the whole. */
 export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
   const unpacked = unpack(bytes, { most: MOST_UNPACKED, says: "no library does" });
