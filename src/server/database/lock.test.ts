@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn, spawnSync } from "node:child_process";
 import { once } from "node:events";
 import { mkdirSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { connect } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { pathToFileURL } from "node:url";
@@ -52,6 +53,21 @@ describe("a data directory", () => {
     child.kill("SIGKILL");
     await gone;
     await (await lockDirectory(directory)).release();
+  });
+  it("stays held while its holder is too busy to answer anybody, however many ask", async () => {
+    const directory = fresh();
+    const { child, says } = await holder(directory);
+    expect(says).toBe("got");
+    // Stopped, it accepts nothing: those who ask wait in the kernel's queue until that is full.
+    child.kill("SIGSTOP");
+    const [name] = readdirSync(join(directory, "lock"));
+    const asking = Array.from({ length: 700 }, () => connect(join(directory, "lock", name!)).on("error", () => {}));
+    try {
+      await new Promise((resolve) => setImmediate(resolve));
+      await expect(lockDirectory(directory)).rejects.toBeInstanceOf(DirectoryInUse);
+    } finally {
+      for (const socket of asking) socket.destroy();
+    }
   });
   it("goes to exactly one of many who want it at once, whoever held it before", async () => {
     const directory = fresh();

@@ -119,7 +119,8 @@ function answers(address: string): Promise<boolean> {
       socket.destroy();
       resolve(true);
     });
-    socket.once("error", () => resolve(false));
+    // Refused, or no such file: nobody is there. Anything else, such as a queue that is full, is somebody.
+    socket.once("error", ({ code }: NodeJS.ErrnoException) => resolve(code !== "ECONNREFUSED" && code !== "ENOENT"));
   });
 }
 

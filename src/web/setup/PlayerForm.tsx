@@ -64,7 +64,7 @@ function SchoolQuestion({ question, player, onChange }: { question: Question; pl
         {options.map((option, i) => (
           <label
             key={option.value}
-            className={`flex cursor-pointer flex-col gap-2 rounded-lg border-2 p-3 ${option.value === value ? "border-base-content" : "border-base-300"}`}
+            className={`flex cursor-pointer flex-col gap-2 rounded-lg border-2 p-3 ${option.value === value ? "border-base-content" : "border-base-300"} ${option.value === AS_USUAL ? "sm:col-span-2" : ""}`}
           >
             <span className="flex items-center gap-2">
               <input
