@@ -1,4 +1,5 @@
 import { planPassage } from "../engine.ts";
+import { refusedBeyond } from "../passage/limits.ts";
 import type { Fault, Parsed } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
 import { writeCsv } from "./csv.ts";
@@ -29,12 +30,14 @@ export interface FileRead extends Imported {
   parts: string[];
 }
 
-/** No score is larger; refused before it is looked into. */
-const MOST_BYTES = 20_000_000;
+/** Reads a passage from a file of any readable format, known by its content. What it gives can be kept in the library. */
+export function readBytes(bytes: Uint8Array, options: FileOptions = {}): Parsed<FileRead> {
+  const read = refusedBeyond("score", bytes.length) ?? readAny(bytes, options);
+  if (!read.ok) return read;
+  return refusedBeyond("kept", JSON.stringify(read.value.passage).length) ?? read;
+}
 
-/** Reads a passage from a file of any readable format, known by its content. */
-export function readBytes(bytes: Uint8Array, { part, grid, onProgress }: FileOptions = {}): Parsed<FileRead> {
-  if (bytes.length > MOST_BYTES) return fault(`${(bytes.length / 1e6).toFixed(0)} MB, more than the ${MOST_BYTES / 1e6} MB of any score`);
+function readAny(bytes: Uint8Array, { part, grid, onProgress }: FileOptions): Parsed<FileRead> {
   const head = String.fromCharCode(...bytes.subarray(0, 4));
   if (head === "MThd") {
     const read = readMidi(bytes, { voice: part, grid, onProgress });

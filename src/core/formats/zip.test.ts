@@ -6,7 +6,7 @@ const files = new Map([
   ["a.txt", strToU8("first")],
   ["folder/b.txt", strToU8("second")],
 ]);
-const limits = { most: 1000, says: "nothing here does" };
+const limits = { limit: { most: 1000, of: "MB", than: "anything here takes" } };
 
 it("what is packed comes out as it was, wanted files only if asked; the same content gives the same bytes", () => {
   expect(pack(files)).toEqual(pack(new Map(files)));
@@ -22,7 +22,7 @@ it("names that lead out of a folder stay names", () => {
 });
 it("more than is allowed, a cut archive and no archive at all are refused in one sentence", () => {
   const large = unpack(zipSync({ a: new Uint8Array(600), b: new Uint8Array(600) }), limits);
-  expect(large.ok ? [] : large.faults.map(({ says }) => says)).toEqual(["it unpacks to more than 0.001 MB, which nothing here does"]);
+  expect(large.ok ? [] : large.faults.map(({ says }) => says)).toEqual(["it holds 0.1 MB, more than the 0.001 MB anything here takes"]);
   for (const bytes of [pack(files).subarray(0, 60), strToU8("PK but no more"), new Uint8Array()]) {
     const read = unpack(bytes, limits);
     expect(read.ok ? [] : read.faults).toHaveLength(1);

@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { beyond, refusedBeyond } from "./limits.ts";
 import { PASSAGE_FORMAT, PASSAGE_VERSION, type Passage, passageSchema } from "./schema.ts";
 import { upgraded } from "./upgrade.ts";
 
@@ -12,6 +13,8 @@ export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: Fault[] };
 
 /** Reads the text of a passage document. Every fault carries its line or JSON path. */
 export function parsePassageText(text: string): Parsed<Passage> {
+  const refused = refusedBeyond("document", text.length);
+  if (refused) return refused;
   let raw: unknown;
   try {
     raw = JSON.parse(text.replace(/^\uFEFF/, ""));
@@ -32,21 +35,34 @@ export function parsePassage(raw: unknown): Parsed<Passage> {
       ok: false,
       faults: [{ place: "/version", says: `version ${version} is newer than this program reads (${PASSAGE_VERSION})` }],
     };
-  const unreadable = unreadableKey(raw, "");
-  if (unreadable !== null) return { ok: false, faults: [{ place: unreadable, says: "no key can be called so" }] };
+  const unfit = unfitIn(raw);
+  if (unfit) return { ok: false, faults: [unfit] };
   const result = passageSchema.safeParse(upgraded(raw as Record<string, unknown>));
   if (result.success) return { ok: true, value: result.data };
-  return { ok: false, faults: result.error.issues.flatMap(faultsOf) };
+  return { ok: false, faults: result.error.issues.slice(0, MOST_FAULTS).flatMap(faultsOf) };
 }
 
-/** Where a key stands that a plain object cannot hold as its own, so that it would be lost without a word; null where none does. */
-function unreadableKey(value: unknown, place: string): string | null {
-  if (typeof value !== "object" || value === null) return null;
-  if (Object.hasOwn(value, "__proto__")) return `${place}/__proto__`;
-  for (const [key, inner] of Object.entries(value)) {
-    if (typeof inner !== "object" || inner === null) continue;
-    const found = unreadableKey(inner, `${place}/${key.replaceAll("~", "~0").replaceAll("/", "~1")}`);
-    if (found !== null) return found;
+/**
+ * What the schema is not asked about: more than any passage holds, which is refused before it costs any work, and a key that a
+ * plain object cannot hold as its own, so that it would be lost without a word. Null where there is neither.
+ */
+function unfitIn(raw: object): Fault | null {
+  const { bars } = raw as { bars?: unknown };
+  let strokes = 0;
+  for (const bar of Array.isArray(bars) ? (bars as unknown[]) : []) {
+    const own = (bar as { strokes?: unknown } | null)?.strokes;
+    if (Array.isArray(own)) strokes += own.length;
+  }
+  const tooMany = beyond("bars", Array.isArray(bars) ? bars.length : 0) ?? beyond("strokes", strokes);
+  if (tooMany !== null) return { place: "/bars", says: tooMany };
+  let parts = 0;
+  const open: { value: object; path: readonly string[] }[] = [{ value: raw, path: [] }];
+  for (let here = open.pop(); here; here = open.pop()) {
+    const { value, path } = here;
+    const says = beyond("parts", ++parts) ?? beyond("depth", path.length);
+    if (says !== null) return { place: pointer(path.slice(0, 4)), says };
+    if (Object.hasOwn(value, "__proto__")) return { place: pointer([...path, "__proto__"]), says: "no key can be called so" };
+    for (const [key, inner] of Object.entries(value)) if (typeof inner === "object" && inner !== null) open.push({ value: inner, path: [...path, key] });
   }
   return null;
 }
@@ -56,9 +72,14 @@ export function pointer(path: readonly PropertyKey[]): string {
   return `/${path.map((key) => String(key).replaceAll("~", "~0").replaceAll("/", "~1")).join("/")}`;
 }
 
+/** Nobody reads more of them. */
+const MOST_FAULTS = 100;
+const MOST_KEYS_NAMED = 20;
+
 /** Zod's issues as faults a person can act on. */
 export function faultsOf(issue: z.core.$ZodIssue): Fault[] {
-  if (issue.code === "unrecognized_keys") return issue.keys.map((key) => ({ place: pointer([...issue.path, key]), says: "unknown key" }));
+  if (issue.code === "unrecognized_keys")
+    return issue.keys.slice(0, MOST_KEYS_NAMED).map((key) => ({ place: pointer([...issue.path, key]), says: "unknown key" }));
   return [{ place: pointer(issue.path), says: issue.message.replace(/^Invalid input: /, "") }];
 }
 

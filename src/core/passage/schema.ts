@@ -9,6 +9,7 @@ import { parsePitch } from "../music/pitch.ts";
 import { TEMPO } from "../music/tempo.ts";
 import { parseTicks } from "../music/ticks.ts";
 import { isPlayed } from "./clicks.ts";
+import { beyond, LIMITS } from "./limits.ts";
 import { parsePattern } from "./pattern.ts";
 import { textSchema } from "./text.ts";
 
@@ -190,7 +191,13 @@ const treatmentSchema = z.strictObject({
   id,
   name: textSchema(80, 1),
   rules: z.array(ruleSchema).max(40).default([]),
-  overrides: z.record(id, z.union([strokeOverride, noteOverride])).default({}),
+  overrides: z
+    .record(id, z.union([strokeOverride, noteOverride]))
+    .superRefine((all, ctx) => {
+      const says = beyond("overrides", Object.keys(all).length);
+      if (says !== null) ctx.addIssue({ code: "custom", message: says });
+    })
+    .default({}),
 });
 
 export const passageSchema = z
@@ -207,7 +214,7 @@ export const passageSchema = z
     ring: z.enum(["written", "bloom"]).default("written"),
     tempo,
     feel: z.union([z.literal("straight"), z.strictObject({ swing: z.enum(["eighth", "sixteenth"]), ratio: z.number().min(1).max(4) })]).default("straight"),
-    bars: z.array(barSchema).min(1, "a passage needs at least one bar").max(5000),
+    bars: z.array(barSchema).min(1, "a passage needs at least one bar").max(LIMITS.bars.most),
     pins: z.array(pinSchema).max(1000).optional(),
     treatments: z.array(treatmentSchema).max(16).optional(),
   })

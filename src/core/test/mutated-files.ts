@@ -3,6 +3,7 @@ import { readBytes, writeBytes } from "../formats/files.ts";
 import type { Extension } from "../formats/written.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { demoPassages } from "./demos.ts";
+import { joined } from "./midi-bytes.ts";
 import { seeded } from "./random-passages.ts";
 
 const FORMATS: readonly Extension[] = ["resthand.json", "musicxml", "mxl", "mid", "txt"];
@@ -98,13 +99,3 @@ const SPITEFUL = [
   "null",
   "[[[[",
 ];
-
-function joined(...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
-}

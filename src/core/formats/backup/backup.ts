@@ -1,6 +1,7 @@
 import slugify from "@sindresorhus/slugify";
 import { strFromU8, strToU8 } from "fflate";
 import { z } from "zod";
+import { LIMITS } from "../../passage/limits.ts";
 import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
 import { type Instrument, instrumentSchema, type Passage, type Player, playerSchema } from "../../passage/schema.ts";
 import { textSchema } from "../../passage/text.ts";
@@ -50,8 +51,6 @@ export const BACKUP_FORMAT = "rest-hand-library";
 export const BACKUP_VERSION = 1;
 
 const LIST = "library.json";
-/** More than any library of texts and scores unpacks to. */
-const MOST_UNPACKED = 500_000_000;
 
 const moment = z.iso.datetime();
 const setupOf = <T extends z.ZodType>(value: T) =>
@@ -113,7 +112,7 @@ export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): Libr
 
 /** Reads a backup; every passage in it is checked, and one that does not hold refuses the whole. */
 export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
-  const unpacked = unpack(bytes, { most: MOST_UNPACKED, says: "no library does" });
+  const unpacked = unpack(bytes, { limit: LIMITS.unpackedBackup });
   if (!unpacked.ok) return unpacked;
   const { files } = unpacked.value;
   const list = listOf(files.get(LIST));
@@ -131,7 +130,7 @@ export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
       return null;
     }
     const read = parsePassageText(strFromU8(document));
-    if (!read.ok) faults.push(...read.faults.map((fault) => ({ ...fault, place: `${file}, ${fault.place}` })));
+    if (!read.ok) for (const fault of read.faults) faults.push({ ...fault, place: `${file}, ${fault.place}` });
     return read.ok ? { ...rest, passage: read.value, original: original && kept ? { name: original.name, bytes: kept } : null } : null;
   });
   if (faults.length > 0) return { ok: false, faults };

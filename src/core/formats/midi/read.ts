@@ -1,11 +1,13 @@
 import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
 import { isTempo, TEMPO } from "../../music/tempo.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
-import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
+import { LIMITS, refusedBeyond } from "../../passage/limits.ts";
+import { type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
+import { Remarks, type RemarkTaker } from "../remarks.ts";
 import type { MidiGrid } from "./grids.ts";
 
 export interface MidiOptions {
@@ -21,9 +23,8 @@ export interface MidiRead extends Imported {
   voices: string[];
 }
 
-const MOST_BYTES = 4_000_000;
-const MOST_NOTES = 200_000;
-const MOST_BARS = 5000;
+/** Nobody chooses among more. */
+const MOST_NAMED = 200;
 const DRUMS = 9;
 const MUTED_PROGRAM = 28;
 const UNITS = [1, 2, 4, 8, 16, 32];
@@ -44,7 +45,8 @@ interface Voice {
 
 /** Reads one voice of a Standard MIDI File, formats 0 and 1. Moments move to the stated grid, and it is reported how far. */
 export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }: MidiOptions = {}): Parsed<MidiRead> {
-  if (bytes.length > MOST_BYTES) return fault(`${bytes.length} bytes, more than the ${MOST_BYTES} of any score`);
+  const tooLarge = refusedBeyond("midi", bytes.length);
+  if (tooLarge) return tooLarge;
   const cut = cutOff(bytes);
   if (cut) return fault(cut);
   let data: MidiData;
@@ -56,21 +58,22 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }
   const { format, ticksPerBeat } = data.header;
   if (format > 1) return fault(`format ${format} is not read: formats 0 and 1 are`);
   if (!ticksPerBeat) return fault("its time is counted in film frames, not in beats");
-  const remarks: Fault[] = [];
+  const remarks = new Remarks();
   const scale = (tick: number) => (tick * TICKS_PER_WHOLE) / 4 / ticksPerBeat;
   const voices = voicesOf(data, remarks);
   if (voices.length === 0) return fault("there are no notes in it but drums or none at all");
   const chosen = voices[voice ?? 0];
   if (!chosen) return fault(`there is no voice ${(voice ?? 0) + 1}: it has ${voices.length}`);
-  if (chosen.notes.length > MOST_NOTES) return fault(`${chosen.notes.length} notes, more than ${MOST_NOTES}`);
+  const tooMany = refusedBeyond("notes", chosen.notes.length);
+  if (tooMany) return tooMany;
   if (voices.length > 1) remarks.push({ place: "file", says: `${voices.length} voices; read: ${chosen.name}` });
   const { meters, tempos } = mapsOf(data, remarks);
   const instrument = instrumentFor(chosen, remarks);
   const notes = quantised(chosen, scale, grid, remarks);
-  const end = Math.max(...notes.map((note) => note.start + 1));
+  const end = notes.at(-1)!.start + 1;
   const bars = barsOf(meters, tempos, scale, end, remarks);
-  if (bars.length > MOST_BARS) return fault(`${bars.length} bars, more than ${MOST_BARS}`);
-  fill(bars, notes, instrument, remarks, onProgress);
+  const unfit = refusedBeyond("bars", bars.length) ?? fill(bars, notes, instrument, remarks, onProgress);
+  if (unfit) return unfit;
   const title = trackName(data.tracks[0] ?? []) || chosen.name;
   const parsed = parsePassage({
     format: "rest-hand-passage",
@@ -80,7 +83,7 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }
     tempo: bars[0]?.input.tempo ?? 120,
     bars: bars.map(({ input }, b) => (b === 0 ? { meter: input.meter, strokes: input.strokes } : input)),
   });
-  return parsed.ok ? { ok: true, value: { passage: parsed.value, remarks, voices: voices.map((v) => v.name) } } : parsed;
+  return parsed.ok ? { ok: true, value: { passage: parsed.value, remarks: remarks.all(), voices: voices.slice(0, MOST_NAMED).map((v) => v.name) } } : parsed;
 }
 
 /** Chunks say how long they are: a file that ends before them was cut off. */
@@ -107,11 +110,11 @@ function trackName(track: readonly MidiEvent[]): string {
 }
 
 /** Notes by track and channel; the muted guitar beside an open one belongs to it. Drums are left out. */
-function voicesOf({ tracks }: MidiData, remarks: Fault[]): Voice[] {
+function voicesOf({ tracks }: MidiData, remarks: RemarkTaker): Voice[] {
   let drums = 0;
   const voices = tracks.flatMap((track, t) => {
     const channels = new Map<number, Voice>();
-    const open = new Map<string, { start: number; velocity: number }[]>();
+    const open = new Map<string, Held>();
     let tick = 0;
     for (const event of track) {
       tick += event.deltaTime;
@@ -125,17 +128,17 @@ function voicesOf({ tracks }: MidiData, remarks: Fault[]): Voice[] {
       if (event.type === "programChange") voice.program = event.programNumber;
       if (event.type !== "noteOn" && event.type !== "noteOff") continue;
       const key = `${event.channel} ${event.noteNumber}`;
-      const held = open.get(key) ?? [];
+      const held = open.get(key) ?? { begun: [], letGo: 0 };
       open.set(key, held);
-      if (event.type === "noteOn" && event.velocity > 0) held.push({ start: tick, velocity: event.velocity });
+      if (event.type === "noteOn" && event.velocity > 0) held.begun.push({ start: tick, velocity: event.velocity });
       else {
-        const begun = held.shift();
+        const begun = held.begun[held.letGo++];
         if (begun) voice.notes.push({ ...begun, end: tick, pitch: event.noteNumber, isMuted: voice.program === MUTED_PROGRAM });
       }
     }
     // What is never let go ends with its track.
     for (const [key, held] of open)
-      for (const begun of held) {
+      for (const begun of held.begun.slice(held.letGo)) {
         const [channel, pitch] = key.split(" ").map(Number) as [number, number];
         channels.get(channel)!.notes.push({ ...begun, end: tick, pitch, isMuted: channels.get(channel)!.program === MUTED_PROGRAM });
       }
@@ -145,17 +148,23 @@ function voicesOf({ tracks }: MidiData, remarks: Fault[]): Voice[] {
   return voices;
 }
 
+/** Notes of one pitch in the order in which they begin; the first `letGo` of them have ended. */
+interface Held {
+  begun: { start: number; velocity: number }[];
+  letGo: number;
+}
+
 function joined(voices: Voice[]): Voice[] {
   const muted = voices.find((voice) => voice.program === MUTED_PROGRAM);
   const main = voices.find((voice) => voice !== muted && voice.program >= 24 && voice.program <= 31);
   if (!muted || !main) return voices;
-  main.notes.push(...muted.notes);
+  for (const note of muted.notes) main.notes.push(note);
   return voices.filter((voice) => voice !== muted);
 }
 
 type Change<T> = { tick: number; value: T };
 
-function mapsOf({ tracks }: MidiData, remarks: Fault[]): { meters: Change<[number, number]>[]; tempos: Change<number>[] } {
+function mapsOf({ tracks }: MidiData, remarks: RemarkTaker): { meters: Change<[number, number]>[]; tempos: Change<number>[] } {
   const meters: Change<[number, number]>[] = [];
   const tempos: Change<number>[] = [];
   for (const track of tracks) {
@@ -177,16 +186,17 @@ function mapsOf({ tracks }: MidiData, remarks: Fault[]): { meters: Change<[numbe
   return { meters: inOrder(meters), tempos: inOrder(tempos) };
 }
 
-function instrumentFor({ program, notes, name }: Voice, remarks: Fault[]): Instrument {
-  const isBass =
-    (program >= 32 && program <= 39) || (program === 0 && Math.max(...notes.map((n) => n.pitch)) < 58 && Math.min(...notes.map((n) => n.pitch)) < 40);
+function instrumentFor({ program, notes, name }: Voice, remarks: RemarkTaker): Instrument {
+  const lowest = notes.reduce((low, { pitch }) => Math.min(low, pitch), 127);
+  const highest = notes.reduce((high, { pitch }) => Math.max(high, pitch), 0);
+  const isBass = (program >= 32 && program <= 39) || (program === 0 && highest < 58 && lowest < 40);
   const instrument = isBass
-    ? presetFor(Math.min(...notes.map((n) => n.pitch)) < 28 ? 5 : 4)
+    ? presetFor(lowest < 28 ? 5 : 4)
     : program === 24
       ? INSTRUMENT_PRESETS.find((p) => p.instrument.kind === "nylon-guitar")!.instrument
       : program === 25
         ? INSTRUMENT_PRESETS.find((p) => p.instrument.kind === "acoustic-guitar")!.instrument
-        : presetFor(Math.min(...notes.map((n) => n.pitch)) < 40 ? 7 : 6);
+        : presetFor(lowest < 40 ? 7 : 6);
   remarks.push({
     place: name,
     says: `taken as ${instrument.kind.replaceAll("-", " ")}, ${[...instrument.tuning].reverse().join(" ")}; places on the neck were chosen`,
@@ -202,7 +212,7 @@ interface Quantised {
   isMuted: boolean;
 }
 
-function quantised({ notes }: Voice, scale: (tick: number) => number, grid: string, remarks: Fault[]): Quantised[] {
+function quantised({ notes }: Voice, scale: (tick: number) => number, grid: string, remarks: RemarkTaker): Quantised[] {
   const unit = TICKS_PER_WHOLE / Number(grid.slice(2));
   let moved = 0;
   let furthest = 0;
@@ -227,16 +237,22 @@ interface OpenBar {
   input: PassageInput["bars"][number] & { strokes: NonNullable<PassageInput["bars"][number]["strokes"]> };
 }
 
-function barsOf(meters: Change<[number, number]>[], tempos: Change<number>[], scale: (tick: number) => number, end: Ticks, remarks: Fault[]): OpenBar[] {
+function barsOf(meters: Change<[number, number]>[], tempos: Change<number>[], scale: (tick: number) => number, end: Ticks, remarks: RemarkTaker): OpenBar[] {
   const bars: OpenBar[] = [];
   let start = 0;
   let inside = 0;
-  for (let b = 0; start < end && b <= MOST_BARS; b++) {
-    const meter = meters.findLast(({ tick }) => scale(tick) <= start)?.value ?? [4, 4];
+  // Changes lie in order, and so do bars: each is looked at once.
+  let [m, t] = [0, 0];
+  let meter: [number, number] = [4, 4];
+  for (let b = 0; start < end && b <= LIMITS.bars.most; b++) {
+    for (; m < meters.length && scale(meters[m]!.tick) <= start; m++) meter = meters[m]!.value;
     const length = (meter[0] * TICKS_PER_WHOLE) / meter[1];
-    const here = tempos.filter(({ tick }) => (b === 0 ? scale(tick) <= start : scale(tick) > start - 1 && scale(tick) <= start));
-    inside += tempos.filter(({ tick }) => scale(tick) > start && scale(tick) < start + length - 1).length;
-    const tempo = here.at(-1)?.value;
+    let tempo: number | undefined;
+    for (; t < tempos.length && scale(tempos[t]!.tick) <= start; t++) {
+      // Up to a tick before the bar counts as its beginning.
+      if (b === 0 || scale(tempos[t]!.tick) > start - 1) tempo = tempos[t]!.value;
+      else inside++;
+    }
     bars.push({ start, length, input: { meter: [...meter] as [number, 4], strokes: [], ...(tempo === undefined ? {} : { tempo }) } });
     start += length;
   }
@@ -247,9 +263,22 @@ function barsOf(meters: Change<[number, number]>[], tempos: Change<number>[], sc
 /** Softer than this beside louder ones is not an accent; at least so much louder is. */
 const ACCENT_OVER = 18;
 
-function fill(bars: OpenBar[], notes: readonly Quantised[], instrument: Instrument, remarks: Fault[], onProgress?: OnProgress): void {
+function fill(
+  bars: OpenBar[],
+  notes: readonly Quantised[],
+  instrument: Instrument,
+  remarks: RemarkTaker,
+  onProgress?: OnProgress,
+): ReturnType<typeof refusedBeyond> {
   const moments = new Map<Ticks, Quantised[]>();
-  for (const note of notes) moments.set(note.start, [...(moments.get(note.start) ?? []), note]);
+  for (const note of notes) {
+    const together = moments.get(note.start);
+    if (together) together.push(note);
+    else moments.set(note.start, [note]);
+  }
+  let unfit = refusedBeyond("strokes", moments.size);
+  for (const together of moments.values()) unfit ??= refusedBeyond("notesAMoment", together.length);
+  if (unfit) return unfit;
   const ordered = [...moments.entries()].sort(([a], [b]) => a - b);
   const places = placed(
     ordered.map(([, all]) => all.map(({ pitch }) => ({ pitch }))),
@@ -287,4 +316,5 @@ function fill(bars: OpenBar[], notes: readonly Quantised[], instrument: Instrume
     });
   });
   if (cut > 0) remarks.push({ place: "file", says: `${cut} note${cut === 1 ? "" : "s"} over a bar line are cut there` });
+  return null;
 }

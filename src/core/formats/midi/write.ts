@@ -84,7 +84,30 @@ export function writeMidi(passage: Passage): { bytes: Uint8Array; remarks: Fault
     header: { format: 1, numTracks: 2, ticksPerBeat: PPQ },
     tracks: [deltas(conductor(passage, timeline)), deltas([...programChanges(passage, programs), ...notes])],
   };
-  return { bytes: Uint8Array.from(encode(data)), remarks };
+  return { bytes: encoded(data), remarks };
+}
+
+/** Events encoded in one go: the package copies all that it has at every event, so that long tracks are put together from short ones. */
+const AT_ONCE = 256;
+/** Bytes of the file's head, and of a track's before its events. */
+const FILE_HEAD = 14;
+const TRACK_HEAD = 8;
+
+function encoded({ header, tracks }: MidiData): Uint8Array {
+  const head = encode({ header, tracks: [] });
+  // How many tracks there are, two bytes.
+  head[11] = tracks.length;
+  const parts: number[][] = [head];
+  for (const track of tracks) {
+    const events: number[][] = [];
+    for (let at = 0; at < track.length; at += AT_ONCE) events.push(encode({ header, tracks: [track.slice(at, at + AT_ONCE)] }).slice(FILE_HEAD + TRACK_HEAD));
+    const length = events.reduce((sum, { length: bytes }) => sum + bytes, 0);
+    parts.push(
+      [...new TextEncoder().encode("MTrk"), 24, 16, 8, 0].map((byte, i) => (i < 4 ? byte : (length >>> byte) & 255)),
+      ...events,
+    );
+  }
+  return Uint8Array.from(parts.flat());
 }
 
 interface Timed {

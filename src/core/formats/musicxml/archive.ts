@@ -1,19 +1,20 @@
 import { strFromU8, strToU8 } from "fflate";
+import { LIMITS } from "../../passage/limits.ts";
 import type { Parsed } from "../../passage/parse.ts";
 import { pack, unpack } from "../zip.ts";
 import { all, child, parseXml } from "./tree.ts";
 
-/** More than any score unpacks to. */
-const MOST_UNPACKED = 30_000_000;
 const CONTAINER = "META-INF/container.xml";
 
 /** The score in a compressed MusicXML file (.mxl). A file that would unpack to more than any score is refused before it does. */
 export function unpackScore(bytes: Uint8Array): Parsed<string> {
-  const unpacked = unpack(bytes, { most: MOST_UNPACKED, says: "no score does", wanted: (name) => name === CONTAINER || isScore(name) });
-  if (!unpacked.ok) return unpacked;
-  const { files, names } = unpacked.value;
+  const listed = unpack(bytes, { limit: LIMITS.score, wanted: (name) => name === CONTAINER });
+  if (!listed.ok) return listed;
+  const { files, names } = listed.value;
   const path = rootOf(files.get(CONTAINER)) ?? names.find((name) => isScore(name) && !name.startsWith("META-INF/"));
-  const score = path === undefined ? undefined : files.get(path);
+  const unpacked = unpack(bytes, { limit: LIMITS.score, wanted: (name) => name === path });
+  if (!unpacked.ok) return unpacked;
+  const score = path === undefined ? undefined : unpacked.value.files.get(path);
   if (score) return { ok: true, value: strFromU8(score) };
   const says = names.includes("library.json") ? "this is the backup of a library: bring it back under Backup" : "there is no score in the archive";
   return { ok: false, faults: [{ place: "file", says }] };

@@ -1,9 +1,11 @@
 import { isTempo, TEMPO } from "../../music/tempo.ts";
 import { fractionOf, TICKS_PER_WHOLE } from "../../music/ticks.ts";
-import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
+import { refusedBeyond } from "../../passage/limits.ts";
+import { type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
-import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
+import { type Instrument, instrumentSchema, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
+import { Remarks, type RemarkTaker } from "../remarks.ts";
 import type { BarInput, Reading } from "./reading.ts";
 import { unfolded } from "./repeats.ts";
 import { SETTINGS_FIELD } from "./settings-field.ts";
@@ -22,9 +24,6 @@ export interface MusicXmlRead extends Imported {
   /** Names of all parts, for choosing one. */
   parts: string[];
 }
-
-const MOST_BARS = 5000;
-const MOST_NOTES = 200_000;
 
 /** Reads one part of a MusicXML score (score-partwise, 1.0 to 4.0). What was not understood is reported with bar and element. */
 export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parsed<MusicXmlRead> {
@@ -47,13 +46,12 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
     );
   const part = parts[chosen];
   if (!part) return fault("/score-partwise", `there is no part ${chosen + 1}: it has ${parts.length}`);
-  const remarks: Fault[] = [];
+  const remarks = new Remarks();
   if (parts.length > 1) remarks.push({ place: "score", says: `${parts.length} parts; read: ${names[chosen] ?? `part ${chosen + 1}`}` });
   const measures = unfolded(all(part, "measure"), remarks);
   if (measures.length === 0) return fault(`/part ${chosen + 1}`, "there is no measure in it");
-  if (measures.length > MOST_BARS) return fault(`/part ${chosen + 1}`, `${measures.length} bars, more than ${MOST_BARS}`);
-  if (measures.reduce((sum, measure) => sum + all(measure, "note").length, 0) > MOST_NOTES)
-    return fault(`/part ${chosen + 1}`, `more than ${MOST_NOTES} notes`);
+  const tooLong = refusedBeyond("bars", measures.length, `/part ${chosen + 1}`);
+  if (tooLong) return tooLong;
   const kept = settingsOf(score);
   const instrument = instrumentOf(part, kept?.instrument, names[chosen] ?? "", remarks);
   const state: Reading = {
@@ -69,7 +67,8 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
     sounding: [],
   };
   for (const [b, measure] of measures.entries()) readMeasure(state, measure, b);
-  strokesOf(state.sounding, state.bars, instrument, remarks, options.onProgress);
+  const unfit = strokesOf(state.sounding, state.bars, instrument, remarks, options.onProgress);
+  if (unfit) return unfit;
   const title = textAt(score, "work", "work-title") || textAt(score, "movement-title") || "Untitled passage";
   const parsed = parsePassage({
     ...(kept ?? {}),
@@ -83,8 +82,11 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
   });
   if (state.tempo === undefined) remarks.push({ place: "score", says: "no tempo in it: taken as 100" });
   if (!parsed.ok) return { ok: false, faults: parsed.faults };
-  return { ok: true, value: { passage: parsed.value, remarks, parts: names } };
+  return { ok: true, value: { passage: parsed.value, remarks: remarks.all(), parts: names.slice(0, MOST_NAMED) } };
 }
+
+/** Nobody chooses among more. */
+const MOST_NAMED = 200;
 
 function fault(place: string, says: string): Parsed<never> {
   return { ok: false, faults: [{ place, says }] };
@@ -131,7 +133,8 @@ function readMeasure(state: Reading, measure: Node, b: number): void {
   const isPickup = b === 0 && length > 0 && length < full && (measure.attributes.implicit === "yes" || measure.attributes.number === "0");
   if (isPickup) bar.pickup = true;
   const shift = isPickup ? full - length : 0;
-  const held = grips.filter((grip, g) => grip.at + shift < full && grips.findIndex(({ at }) => at === grip.at) === g);
+  const gripped = new Set<number>();
+  const held = grips.filter(({ at }) => at + shift < full && !gripped.has(at) && gripped.add(at));
   if (held.length < grips.length) state.remarks.push({ place, says: "a chord frame after the bar's end, or a second one at a place, is left out" });
   if (held.length > 0) bar.grips = held.slice(0, 64).map((grip) => ({ ...grip, at: fractionOf(grip.at + shift) }));
   for (const note of notes) {
@@ -140,7 +143,7 @@ function readMeasure(state: Reading, measure: Node, b: number): void {
   }
 }
 
-function swingOf(swing: Node, remarks: Fault[]): PassageInput["feel"] {
+function swingOf(swing: Node, remarks: RemarkTaker): PassageInput["feel"] {
   if (child(swing, "straight")) return "straight";
   const [first, second] = [numberAt(swing, "first"), numberAt(swing, "second")];
   const ratio = first && second ? first / second : 2;
@@ -157,7 +160,11 @@ function settingsOf(score: Node): (Partial<PassageInput> & { instrument?: Instru
   if (!field) return null;
   try {
     const value: unknown = JSON.parse(field.text);
-    return typeof value === "object" && value !== null && !Array.isArray(value) ? (value as Partial<PassageInput> & { instrument?: Instrument }) : null;
+    if (typeof value !== "object" || value === null || Array.isArray(value)) return null;
+    // The instrument is needed before the schema sees the whole.
+    const { instrument, ...rest } = value as Record<string, unknown>;
+    const read = instrumentSchema.safeParse(instrument);
+    return { ...rest, ...(read.success ? { instrument: read.data } : {}) };
   } catch {
     return null;
   }
@@ -166,7 +173,7 @@ function settingsOf(score: Node): (Partial<PassageInput> & { instrument?: Instru
 const ALTERS: Readonly<Record<string, string>> = { "-1": "b", "1": "#" };
 
 /** Tuning and capo as the staff has them, else the usual instrument of that name. */
-function instrumentOf(part: Node, kept: Instrument | undefined, name: string, remarks: Fault[]): Instrument {
+function instrumentOf(part: Node, kept: Instrument | undefined, name: string, remarks: RemarkTaker): Instrument {
   const details = part.children.flatMap((measure) => all(measure, "attributes")).flatMap((attributes) => all(attributes, "staff-details"));
   const tunings = details.map((d) => all(d, "staff-tuning")).find((t) => t.length >= 4);
   const capo = details.map((d) => numberAt(d, "capo")).find((c) => c !== undefined);

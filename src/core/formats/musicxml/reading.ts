@@ -1,6 +1,6 @@
 import { TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
-import type { Fault } from "../../passage/parse.ts";
 import type { Instrument, PassageInput } from "../../passage/schema.ts";
+import type { RemarkTaker } from "../remarks.ts";
 
 export type BarInput = PassageInput["bars"][number];
 export type NoteInput = NonNullable<NonNullable<BarInput["strokes"]>[number]["notes"]>[number];
@@ -33,7 +33,7 @@ export interface Reading {
   tempo: number | undefined;
   swing: PassageInput["feel"] | undefined;
   bars: BarInput[];
-  remarks: Fault[];
+  remarks: RemarkTaker;
   instrument: Instrument;
   sounding: Sounding[];
 }

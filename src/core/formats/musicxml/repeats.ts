@@ -1,35 +1,39 @@
-import type { Fault } from "../../passage/parse.ts";
+import { LIMITS } from "../../passage/limits.ts";
+import type { RemarkTaker } from "../remarks.ts";
 import { all, child, type Node } from "./tree.ts";
 
 const MOST_TIMES = 16;
 
-/** Measures in the order in which they are played: repeats and their endings written out. Jumps are reported and not followed. */
-export function unfolded(measures: readonly Node[], remarks: Fault[]): Node[] {
+/**
+ * Measures in the order in which they are played: repeats and their endings written out, as far as a passage can be long. Jumps
+ * are reported and not followed.
+ */
+export function unfolded(measures: readonly Node[], remarks: RemarkTaker): Node[] {
   const played: Node[] = [];
+  const marksAt = measures.map(marksOf);
   let start = 0;
   let written = false;
   for (let i = 0; i < measures.length; i++) {
-    const marks = marksOf(measures[i]!);
+    const marks = marksAt[i]!;
     if (marks.forward) start = i;
     played.push(measures[i]!);
     if (marks.jump) remarks.push({ place: `bar ${i + 1}`, says: `"${marks.jump}" is not followed` });
     if (marks.backward === 0) continue;
     written = true;
     const block = measures.slice(start, i + 1);
-    const endings = block.map((measure) => marksOf(measure).ending);
-    const times = Math.max(2, Math.min(MOST_TIMES, marks.backward), ...endings.flatMap((e) => e ?? []));
+    const endings = marksAt.slice(start, i + 1).map(({ ending }) => ending);
+    const times = Math.min(MOST_TIMES, Math.max(2, marks.backward, ...endings.flatMap((e) => e ?? [])));
     // The first time is played already; its ending falls away the other times.
     const firstEnding = endings.findIndex((e) => e !== null);
     const body = firstEnding < 0 ? block : block.slice(0, firstEnding);
     const isLastEnded = (time: number) => {
-      const after = measures.slice(i + 1);
-      return firstEnding >= 0 && time === times && after.length > 0 && (marksOf(after[0]!).ending?.includes(time) ?? false);
+      return firstEnding >= 0 && time === times && (marksAt[i + 1]?.ending?.includes(time) ?? false);
     };
     for (let time = 2; time <= times; time++) {
-      played.push(...body);
+      for (const measure of body) played.push(measure);
+      if (played.length > LIMITS.bars.most) return played;
       if (firstEnding < 0 || isLastEnded(time)) continue;
-      played.push(...block.slice(firstEnding).filter((_, k) => endings[firstEnding + k]?.includes(time) ?? false));
-      if (played.length > 100_000) return played;
+      for (const [k, measure] of block.slice(firstEnding).entries()) if (endings[firstEnding + k]?.includes(time)) played.push(measure);
     }
     start = i + 1;
   }
@@ -50,6 +54,7 @@ function marksOf(measure: Node): { forward: boolean; backward: number; ending: n
     ending: ending
       ? ending.attributes
           .number!.split(/[,\s]+/)
+          .slice(0, MOST_TIMES)
           .map(Number)
           .filter((n) => n > 0)
       : null,

@@ -1,18 +1,39 @@
 import { fractionOf } from "../../music/ticks.ts";
+import { refusedBeyond } from "../../passage/limits.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Instrument } from "../../passage/schema.ts";
 import type { OnProgress } from "../imported.ts";
 import { placed } from "../place-notes.ts";
+import type { RemarkTaker } from "../remarks.ts";
 import type { BarInput, NoteInput, Sounding, StrokeInput } from "./reading.ts";
 
-/** Joins notes that begin together into strokes, finds a place on the neck for those without one, and writes them into the bars. */
-export function strokesOf(sounding: readonly Sounding[], bars: BarInput[], instrument: Instrument, remarks: Fault[], onProgress?: OnProgress): void {
+/**
+ * Joins notes that begin together into strokes, finds a place on the neck for those without one, and writes them into the bars.
+ * What is more than a passage holds is refused, and null otherwise.
+ */
+export function strokesOf(
+  sounding: readonly Sounding[],
+  bars: BarInput[],
+  instrument: Instrument,
+  remarks: RemarkTaker,
+  onProgress?: OnProgress,
+): { ok: false; faults: Fault[] } | null {
+  const tooManyNotes = refusedBeyond("notes", sounding.length, "score");
+  if (tooManyNotes) return tooManyNotes;
   const moments = new Map<string, Sounding[]>();
   for (const note of sounding) {
     const key = `${note.bar} ${note.at}`;
-    moments.set(key, [...(moments.get(key) ?? []), note]);
+    const together = moments.get(key);
+    if (together) together.push(note);
+    else moments.set(key, [note]);
   }
+  const tooMany = refusedBeyond("strokes", moments.size, "score");
+  if (tooMany) return tooMany;
   const ordered = [...moments.values()].sort((a, b) => a[0]!.bar - b[0]!.bar || a[0]!.at - b[0]!.at);
+  for (const notes of ordered) {
+    const refused = refusedBeyond("notesAMoment", notes.length, `bar ${notes[0]!.bar + 1}`);
+    if (refused) return refused;
+  }
   const missing = ordered.map((notes) => notes.map((n) => ({ pitch: n.pitch, string: n.note.string, fret: n.note.fret })));
   const places = placed(missing, instrument, onProgress);
   let guessed = 0;
@@ -32,6 +53,7 @@ export function strokesOf(sounding: readonly Sounding[], bars: BarInput[], instr
     if (own.length > 0) bars[bar]!.strokes!.push(strokeFrom(own, at));
   }
   if (guessed > 0) remarks.push({ place: "score", says: `${guessed} note${guessed === 1 ? "" : "s"} without string and fret: places were chosen` });
+  return null;
 }
 
 function strokeFrom(own: readonly { sounding: Sounding; string: number; fret: number }[], at: number): StrokeInput {

@@ -1,4 +1,5 @@
-import { XMLParser } from "fast-xml-parser";
+import { SaxesParser } from "saxes";
+import { beyond, type Limit } from "../../passage/limits.ts";
 import type { Fault, Parsed } from "../../passage/parse.ts";
 
 /** An element of a read XML document. */
@@ -6,77 +7,72 @@ export interface Node {
   name: string;
   attributes: Readonly<Record<string, string>>;
   children: readonly Node[];
+  /** Its own text, without blanks around it. */
   text: string;
 }
 
-/** More than any score needs; a file beyond it is refused before it is read. */
-const DEEPEST = 60;
-const MOST_ELEMENTS = 300_000;
+interface OpenNode extends Node {
+  children: OpenNode[];
+}
+
+/** Stops the parser where it stands. */
+class Refused extends Error {
+  constructor(readonly fault: Fault) {
+    super(fault.says);
+  }
+}
 
 /**
- * Reads XML into plain nodes. What could make a small file a large one, or reach outside it, is refused: entities of
- * its own, a depth or a number of elements beyond any score's.
+ * Reads XML into plain nodes, in one pass. What could make a small file a large one, or reach outside it, is refused where it
+ * stands: entities of its own, a depth or a number of elements or attributes beyond any score's.
  */
 export function parseXml(text: string): Parsed<Node> {
   if (text.trim() === "") return { ok: false, faults: [{ place: "line 1", says: "no XML element in it" }] };
-  const refused = refusal(text);
-  if (refused) return { ok: false, faults: [refused] };
-  const parser = new XMLParser({
-    preserveOrder: true,
-    ignoreAttributes: false,
-    attributeNamePrefix: "",
-    parseTagValue: false,
-    parseAttributeValue: false,
-    processEntities: true,
-    trimValues: true,
-    ignoreDeclaration: true,
-    ignorePiTags: true,
+  const parser = new SaxesParser<{ position: true; xmlns: false }>({ position: true, xmlns: false });
+  const refuse = (says: string): never => {
+    throw new Refused({ place: `line ${parser.line}`, says });
+  };
+  const within = (limit: Limit, count: number) => {
+    const says = beyond(limit, count);
+    if (says !== null) refuse(says);
+  };
+  const open: OpenNode[] = [];
+  let root: Node | null = null;
+  let elements = 0;
+  let attributes = 0;
+  parser.on("error", (error) => refuse(`not XML: ${error.message.replace(/^\d+:\d+: /, "").replace(/\.$/, "")}`));
+  parser.on("doctype", (declared) => {
+    if (/<!ENTITY/i.test(declared)) refuse("it defines entities of its own, which no score needs");
+  });
+  parser.on("opentagstart", () => {
+    attributes = 0;
+    within("elements", ++elements);
+    within("elementDepth", open.length + 1);
+  });
+  parser.on("attribute", () => within("attributes", ++attributes));
+  parser.on("opentag", (tag) => {
+    const node: OpenNode = { name: tag.name, attributes: tag.attributes, children: [], text: "" };
+    open.at(-1)?.children.push(node);
+    root ??= node;
+    open.push(node);
+  });
+  const write = (part: string) => {
+    const node = open.at(-1);
+    if (node) node.text += part;
+  };
+  parser.on("text", write);
+  parser.on("cdata", write);
+  parser.on("closetag", () => {
+    const node = open.pop()!;
+    node.text = node.text.trim();
   });
   try {
-    const [root] = (parser.parse(text, true) as Raw[]).map(nodeOf).filter((node) => node.name !== "#text");
-    return root ? { ok: true, value: root } : { ok: false, faults: [{ place: "line 1", says: "no XML element in it" }] };
+    parser.write(text).close();
   } catch (error) {
-    return { ok: false, faults: [xmlFault(error as Error)] };
+    if (error instanceof Refused) return { ok: false, faults: [error.fault] };
+    throw error;
   }
-}
-
-type Raw = Record<string, unknown> & { ":@"?: Record<string, string> };
-
-function nodeOf(raw: Raw): Node {
-  const name = Object.keys(raw).find((key) => key !== ":@") ?? "#text";
-  const content = raw[name];
-  if (!Array.isArray(content)) return { name, attributes: {}, children: [], text: String(content ?? "") };
-  const all = (content as Raw[]).map(nodeOf);
-  const text = all
-    .filter((child) => child.name === "#text")
-    .map((child) => child.text)
-    .join("");
-  return { name, attributes: raw[":@"] ?? {}, children: all.filter((child) => child.name !== "#text"), text };
-}
-
-function refusal(text: string): Fault | null {
-  const entity = /<!ENTITY/i.exec(text);
-  if (entity) return { place: lineOf(text, entity.index), says: "it defines entities of its own, which no score needs" };
-  let depth = 0;
-  let count = 0;
-  for (const match of text.matchAll(/<(\/?)[A-Za-z_][^<>]*?(\/?)>/g)) {
-    if (match[2] === "/") continue;
-    depth += match[1] === "/" ? -1 : 1;
-    count++;
-    if (depth > DEEPEST) return { place: lineOf(text, match.index), says: `more than ${DEEPEST} elements inside one another` };
-    if (count > MOST_ELEMENTS) return { place: lineOf(text, match.index), says: "more elements than any score has" };
-  }
-  return null;
-}
-
-function lineOf(text: string, index: number): string {
-  return `line ${text.slice(0, index).split("\n").length}`;
-}
-
-/** The parser names line and column in its message. */
-function xmlFault(error: Error): Fault {
-  const at = /^(.*?)(?: at)? (?:in )?line:?\s*(\d+)/i.exec(error.message) ?? /(.*):(\d+):\d+/.exec(error.message);
-  return at ? { place: `line ${at[2]}`, says: `not XML: ${at[1]}` } : { place: "file", says: `not XML: ${error.message}` };
+  return root ? { ok: true, value: root } : { ok: false, faults: [{ place: "line 1", says: "no XML element in it" }] };
 }
 
 export function child(node: Node | undefined, name: string): Node | undefined {

@@ -1,6 +1,6 @@
 import type { PlanDocument, PlannedStep } from "../../document/plan.ts";
 import { ticksOf } from "../../music/ticks.ts";
-import type { Passage } from "../../passage/schema.ts";
+import type { Bar, Passage } from "../../passage/schema.ts";
 import { placeOf } from "../../timeline/counts.ts";
 import { clauseOf } from "../../words/actions.ts";
 import { figureOf } from "../../words/figures.ts";
@@ -12,25 +12,40 @@ export interface WordLine {
   indent: boolean;
 }
 
-/** What each hand does in some bars, a paragraph a hand, broken to the page; a bar like an earlier one is named after it. */
-export function handWords(passage: Passage, plan: PlanDocument, first: number, last: number, letters: number): WordLine[] {
+/** What each hand does in one bar, a line a hand. */
+export interface BarWords {
+  lines: readonly string[];
+  /** The first bar, counted from 0, that is like this one; null when this is it. */
+  like: number | null;
+}
+
+/** What each hand does in every bar. */
+export function wordsByBar(passage: Passage, plan: PlanDocument): BarWords[] {
+  const steps = passage.bars.map((): PlannedStep[] => []);
+  for (const step of plan.steps) steps[step.bar - 1]!.push(step);
   const said = new Map<string, number>();
-  const bars = Array.from({ length: last }, (_, b) => barWords(passage, plan, b));
-  return bars.flatMap((lines, b): WordLine[] => {
+  return passage.bars.map((bar, b) => {
+    const lines = barWords(bar, steps[b]!);
+    const key = lines.join("\n");
+    const like = said.get(key) ?? null;
+    if (like === null) said.set(key, b);
+    return { lines, like };
+  });
+}
+
+/** The words of some bars, broken to the page; a bar like an earlier one is named after it. */
+export function handWords(words: readonly BarWords[], first: number, last: number, letters: number): WordLine[] {
+  return words.slice(first, last).flatMap(({ lines, like }, i): WordLine[] => {
+    const number = first + i + 1;
     if (lines.length === 0) return [];
-    const like = said.get(lines.join("\n"));
-    if (like === undefined) said.set(lines.join("\n"), b + 1);
-    if (b < first) return [];
-    if (like !== undefined) return [{ says: `${b + 1}: as bar ${like}`, bold: true, indent: false }];
-    return lines.flatMap((line) => broken(`${b + 1} ${line}`, letters - 4).map((says, i) => ({ says, bold: false, indent: i > 0 })));
+    if (like !== null) return [{ says: `${number}: as bar ${like + 1}`, bold: true, indent: false }];
+    return lines.flatMap((line) => broken(`${number} ${line}`, letters - 4).map((says, k) => ({ says, bold: false, indent: k > 0 })));
   });
 }
 
 /** A line for each hand that does something in a bar, and one for what still rings. */
-function barWords(passage: Passage, plan: PlanDocument, b: number): string[] {
-  const steps = plan.steps.filter((step) => step.bar - 1 === b);
+function barWords(bar: Bar, steps: readonly PlannedStep[]): string[] {
   const lineOf = (title: string, of: (step: PlannedStep) => string) => {
-    const bar = passage.bars[b]!;
     const figure = figureOf(
       steps.map((step) => ({ place: placeOf(ticksOf(step.at), bar), says: of(step) })),
       bar.meter[0],

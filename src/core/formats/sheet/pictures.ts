@@ -17,32 +17,36 @@ export interface PictureRows {
   heightPx: number;
 }
 
-/** Index of the steps whose posture no earlier step has, with the posture. */
-export function newPostures(steps: readonly PlannedStep[]): Map<PlannedStep, Posture> {
+/** By bar number: the steps whose posture no earlier step has, with the posture. */
+export type NewPostures = ReadonlyMap<number, readonly { step: PlannedStep; posture: Posture }[]>;
+
+export function newPostures(steps: readonly PlannedStep[]): NewPostures {
   const seen = new Set<string>();
-  const found = new Map<PlannedStep, Posture>();
+  const found = new Map<number, { step: PlannedStep; posture: Posture }[]>();
   for (const step of steps) {
     const posture = { ...postureOf(step), blows: [] };
     const key = JSON.stringify([posture.marks, posture.bends]);
     if (seen.has(key) || posture.marks.length === 0) continue;
     seen.add(key);
-    found.set(step, posture);
+    const inBar = found.get(step.bar);
+    if (inBar) inBar.push({ step, posture });
+    else found.set(step.bar, [{ step, posture }]);
   }
   return found;
 }
 
 /** Those of some bars, from the left; `y` is where they begin. */
 export function pictureRows(
-  postures: ReadonlyMap<PlannedStep, Posture>,
+  postures: NewPostures,
   bars: readonly Bar[],
   first: number,
   last: number,
   { widthPx, y, frets }: { widthPx: number; y: number } & Pick<View, "frets">,
 ): PictureRows {
-  const here = [...postures].filter(([{ bar }]) => bar > first && bar <= last);
+  const here = bars.slice(first, last).flatMap((_, i) => postures.get(first + i + 1) ?? []);
   const perRow = Math.max(1, Math.floor((widthPx + GAP) / (WIDTH + GAP)));
   let rowHeight = 0;
-  const drawn = here.map(([step, posture], i) => {
+  const drawn = here.map(({ step, posture }, i) => {
     const { width, height } = sizeOf(posture, { size: "small" });
     const heightPx = (height * WIDTH) / width;
     rowHeight = Math.max(rowHeight, heightPx);

@@ -2,6 +2,7 @@ import type { PlanDocument } from "../../document/plan.ts";
 import type { View } from "../../drawing/hands.ts";
 import type { Passage } from "../../passage/schema.ts";
 import { stepsByBar } from "../../verdict/steps-by-bar.ts";
+import { wordsByBar } from "./hand-words.ts";
 import { movedTo, svgOf, text } from "./ink.ts";
 import { legend } from "./legend.ts";
 import { newPostures } from "./pictures.ts";
@@ -18,7 +19,7 @@ const BETWEEN = 18;
 /** The plan as systems for the music stand, black on white; pictures of the hands mirrored where the right one frets. */
 export function sheetOf(passage: Passage, plan: PlanDocument, widthPx: number = PAPERS.a4.widthPx, frets: View["frets"] = "left"): System[] {
   const systems: System[] = [];
-  const drawn: Drawn = { passage, plan, inBars: stepsByBar(plan, passage), postures: newPostures(plan.steps), widthPx, frets };
+  const drawn: Drawn = { passage, inBars: stepsByBar(plan, passage), words: wordsByBar(passage, plan), postures: newPostures(plan.steps), widthPx, frets };
   for (let first = 0; first < passage.bars.length; ) {
     const last = first + barsInLine(passage.bars, first, widthPx);
     systems.push(systemOf(drawn, first, last));

@@ -1,14 +1,12 @@
-import type { PlanDocument, PlannedStep } from "../../document/plan.ts";
 import type { View } from "../../drawing/hands.ts";
-import type { Posture } from "../../drawing/marks.ts";
 import { barLength } from "../../music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import type { Bar, Passage } from "../../passage/schema.ts";
 import { settingsOf } from "../../passage/settings.ts";
 import type { StepInBar } from "../../verdict/steps-by-bar.ts";
-import { handWords } from "./hand-words.ts";
+import { type BarWords, handWords } from "./hand-words.ts";
 import { type LineStyle, line, svgOf, text } from "./ink.ts";
-import { pictureRows } from "./pictures.ts";
+import { type NewPostures, pictureRows } from "./pictures.ts";
 import { countsOf, fretNumbers, stepsOf, strokesOf } from "./signs.ts";
 
 /** One line of music with what each hand does under it, as SVG: never split over a page. */
@@ -44,9 +42,9 @@ const BAR_LINE: LineStyle = { width: 1.2 };
 /** What all systems of a sheet are drawn from. */
 export interface Drawn {
   passage: Passage;
-  plan: PlanDocument;
   inBars: readonly (readonly StepInBar[])[];
-  postures: ReadonlyMap<PlannedStep, Posture>;
+  words: readonly BarWords[];
+  postures: NewPostures;
   widthPx: number;
   frets: View["frets"];
 }
@@ -69,7 +67,7 @@ function pxPerWhole({ strokes }: Bar): number {
   return on(TICKS_PER_WHOLE / 4) ? QUARTERS_PX : on(TICKS_PER_WHOLE / 8) ? EIGHTHS_PX : FINE_PX;
 }
 
-export function systemOf({ passage, plan, inBars, postures, widthPx, frets }: Drawn, first: number, last: number): System {
+export function systemOf({ passage, inBars, words, postures, widthPx, frets }: Drawn, first: number, last: number): System {
   const strings = passage.instrument.tuning.length;
   const lanes = COUNT + STROKES;
   const y = (string: number) => lanes + (string - 0.5) * LANE;
@@ -103,11 +101,11 @@ export function systemOf({ passage, plan, inBars, postures, widthPx, frets }: Dr
   // A few pictures have the words beside them, more have them below.
   const isBeside = pictures.widthPx > 0 && pictures.widthPx <= BESIDE && widthPx - pictures.widthPx >= LEAST_WORDS;
   const [left, under] = isBeside ? [pictures.widthPx, bottom] : [0, bottom + pictures.heightPx];
-  const words = handWords(passage, plan, first, last, Math.floor((widthPx - left) / LETTER));
-  words.forEach((line, i) => {
+  const lines = handWords(words, first, last, Math.floor((widthPx - left) / LETTER));
+  lines.forEach((line, i) => {
     parts.push(text(left + (line.indent ? 14 : 0), under + 18 + i * WORDS, line.says, { size: 12, bold: line.bold }));
   });
-  const heightPx = Math.max(under + 10 + words.length * WORDS, bottom + pictures.heightPx + 4);
+  const heightPx = Math.max(under + 10 + lines.length * WORDS, bottom + pictures.heightPx + 4);
   const content = parts.join("");
   return { svg: svgOf(widthPx, heightPx, content), content, widthPx, heightPx };
 }

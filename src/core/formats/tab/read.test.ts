@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { planPassage } from "../../engine.ts";
 import { ticksOf } from "../../music/ticks.ts";
-import { readTab, type TabRead } from "./read.ts";
+import type { Imported } from "../imported.ts";
+import { readTab } from "./read.ts";
 
-const ok = (text: string): TabRead => {
+const ok = (text: string): Imported => {
   const read = readTab(text);
   if (!read.ok) throw new Error(read.faults.map((f) => `${f.place}: ${f.says}`).join("; "));
   return read.value;
@@ -12,7 +13,7 @@ const faults = (text: string) => {
   const read = readTab(text);
   return read.ok ? [] : read.faults.map((f) => `${f.place}: ${f.says}`);
 };
-const flat = ({ passage }: TabRead) =>
+const flat = ({ passage }: Imported) =>
   passage.bars.map((bar) =>
     bar.strokes
       .map(

@@ -1,17 +1,15 @@
 import { parsePitch, pitchText } from "../../music/pitch.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
+import { LIMITS, refusedBeyond } from "../../passage/limits.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { presetFor } from "../../passage/presets.ts";
-import { type Instrument, PASSAGE_VERSION, type Passage, type PassageInput } from "../../passage/schema.ts";
+import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
+import type { Imported } from "../imported.ts";
+import { Remarks, type RemarkTaker } from "../remarks.ts";
 import { type Cell, cellsOf } from "./cells.ts";
 import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
-import { isCountLine, isMeterLine, isPalmLine, isStrokeLine, type Stave, type StringLine, stavesOf } from "./staves.ts";
-
-export interface TabRead {
-  passage: Passage;
-  /** What was guessed or not understood, with its line. */
-  remarks: Fault[];
-}
+import { type Meter, Signs } from "./signs.ts";
+import { type Stave, type StringLine, stavesOf } from "./staves.ts";
 
 type StrokeInput = NonNullable<PassageInput["bars"][number]["strokes"]>[number];
 type NoteInput = NonNullable<StrokeInput["notes"]>[number];
@@ -21,44 +19,50 @@ interface Event {
   cells: { string: number; cell: Cell }[];
 }
 
-type Unit = PassageInput["bars"][number]["meter"][1];
-const UNITS: readonly number[] = [1, 2, 4, 8, 16, 32];
 const DEFAULT_TEMPO = 100;
 
 /**
  * Reads plain-text tablature as people paste it. Rhythm comes from a count line under the
  * stave where there is one, else from the column spacing, and the remarks say so.
  */
-export function readTab(text: string): Parsed<TabRead> {
+export function readTab(text: string): Parsed<Imported> {
+  const refused = refusedBeyond("tab", text.length);
+  if (refused) return refused;
   const found = stavesOf(text);
   if (!found.ok) return found;
   const { staves, head } = found.source;
-  const remarks: Fault[] = [];
+  const remarks = new Remarks();
   const instrument = instrumentOf(staves[0]!, remarks);
   const bars: PassageInput["bars"] = [];
   const faults: Fault[] = [];
   let counted = false;
-  let meter: [number, Unit] = [4, 4];
+  let meter: Meter = [4, 4];
+  let strokes = 0;
   for (const stave of staves) {
     const spans = barColumns(stave, faults);
+    const signs = new Signs(stave);
     for (const [from, to] of spans) {
-      meter = meterAt(stave, from, to) ?? meter;
-      const read = readBar(stave, from, to, meter, remarks);
+      meter = signs.meterBetween(from, to) ?? meter;
+      const read = readBar(stave, signs, from, to, meter, remarks);
       counted ||= read.counted;
       bars.push({ meter: [...meter], strokes: read.strokes });
+      strokes += read.strokes.length;
+      if (strokes > LIMITS.strokes.most || bars.length > LIMITS.bars.most) break;
     }
+    const tooMany = refusedBeyond("strokes", strokes) ?? refusedBeyond("bars", bars.length);
+    if (tooMany) return tooMany;
   }
   if (faults.length > 0) return { ok: false, faults };
   if (bars.length === 0) return { ok: false, faults: [{ place: `line ${staves[0]!.strings[0]!.line}`, says: "the stave holds no bars" }] };
   if (!counted)
-    remarks.unshift({ place: `line ${staves[0]!.strings[0]!.line}`, says: "no count line: the rhythm was read from the column spacing, in bars of 4/4" });
+    remarks.push({ place: `line ${staves[0]!.strings[0]!.line}`, says: "no count line: the rhythm was read from the column spacing, in bars of 4/4" });
   const heading = headingOf(head, remarks);
   const parsed = parsePassage({ format: "rest-hand-passage", version: PASSAGE_VERSION, title: heading.title, instrument, tempo: heading.tempo, bars });
   if (!parsed.ok) return { ok: false, faults: parsed.faults.map((f) => ({ place: `line ${staves[0]!.strings[0]!.line} (${f.place})`, says: f.says })) };
-  return { ok: true, value: { passage: parsed.value, remarks } };
+  return { ok: true, value: { passage: parsed.value, remarks: remarks.all() } };
 }
 
-function headingOf(head: readonly { line: number; text: string }[], remarks: Fault[]): { title: string; tempo: number } {
+function headingOf(head: readonly { line: number; text: string }[], remarks: RemarkTaker): { title: string; tempo: number } {
   let title = "";
   let tempo = DEFAULT_TEMPO;
   let tempoFound = false;
@@ -80,7 +84,7 @@ function headingOf(head: readonly { line: number; text: string }[], remarks: Fau
 }
 
 /** The usual instrument for this many strings, retuned by the labels on the left. */
-function instrumentOf(stave: Stave, remarks: Fault[]): Instrument {
+function instrumentOf(stave: Stave, remarks: RemarkTaker): Instrument {
   const usual = presetFor(stave.strings.length);
   const tuning = stave.strings.map((line, i) => {
     const expected = parsePitch(usual.tuning[i]!)!;
@@ -117,22 +121,18 @@ function barColumns(stave: Stave, faults: Fault[]): [number, number][] {
   return spans;
 }
 
-/** The meter written over a bar, if one is. */
-function meterAt(stave: Stave, from: number, to: number): [number, Unit] | null {
-  for (const { text } of stave.above.filter((line) => isMeterLine(line.text)))
-    for (const match of text.matchAll(/(\d{1,2})\/(\d{1,2})/g)) {
-      const [count, unit] = [Number(match[1]), Number(match[2])];
-      const column = match.index - stave.startColumn;
-      if (column >= from - 1 && column < to && count >= 1 && count <= 32 && UNITS.includes(unit)) return [count, unit as Unit];
-    }
-  return null;
-}
-
-function readBar(stave: Stave, from: number, to: number, [count, unit]: [number, Unit], remarks: Fault[]): { strokes: StrokeInput[]; counted: boolean } {
+function readBar(
+  stave: Stave,
+  signs: Signs,
+  from: number,
+  to: number,
+  [count, unit]: Meter,
+  remarks: RemarkTaker,
+): { strokes: StrokeInput[]; counted: boolean } {
   const beat: Ticks = TICKS_PER_WHOLE / unit;
   const length: Ticks = count * beat;
   const events = eventsOf(stave, from, to, remarks);
-  const countLine = [...stave.below, ...stave.above].find((l) => isCountLine(l.text));
+  const countLine = signs.counts;
   let ticks: Ticks[];
   if (countLine) {
     const places = placesFromCounts(countLine.text.slice(stave.startColumn + from, stave.startColumn + to), beat);
@@ -158,11 +158,11 @@ function readBar(stave: Stave, from: number, to: number, [count, unit]: [number,
       });
     ticks = read.ticks;
   }
-  const strokes = events.map((event, i) => strokeOf(stave, event, ticks[i]!, (ticks[i + 1] ?? length) - ticks[i]!));
+  const strokes = events.map((event, i) => strokeOf(signs, event, ticks[i]!, (ticks[i + 1] ?? length) - ticks[i]!));
   return { strokes, counted: countLine !== undefined };
 }
 
-function eventsOf(stave: Stave, from: number, to: number, remarks: Fault[]): Event[] {
+function eventsOf(stave: Stave, from: number, to: number, remarks: RemarkTaker): Event[] {
   const byColumn = new Map<number, Event>();
   stave.strings.forEach((line, s) => {
     const { cells, odd } = cellsOf(line.body, from, to);
@@ -187,9 +187,9 @@ function eventsOf(stave: Stave, from: number, to: number, remarks: Fault[]): Eve
   return joined;
 }
 
-function strokeOf(stave: Stave, event: Event, at: Ticks, length: Ticks): StrokeInput {
-  const palm = stave.above.concat(stave.below).some((l) => isPalmLine(l.text) && isUnderPalm(l.text, stave.startColumn + event.column));
-  const direction = stave.above.concat(stave.below).flatMap((l) => (isStrokeLine(l.text) ? [l.text[stave.startColumn + event.column]?.toLowerCase()] : []))[0];
+function strokeOf(signs: Signs, event: Event, at: Ticks, length: Ticks): StrokeInput {
+  const palm = signs.isUnderPalm(event.column);
+  const direction = signs.strokeAt(event.column);
   const base = {
     at: fractionOf(at),
     length: fractionOf(length),
@@ -208,15 +208,6 @@ function strokeOf(stave: Stave, event: Event, at: Ticks, length: Ticks): StrokeI
     }),
   );
   return { ...base, notes };
-}
-
-/** Whether a column lies in a span such as "PM----|" (or under a lone "PM"). */
-function isUnderPalm(text: string, column: number): boolean {
-  for (const match of text.matchAll(/P\.?M\.?[-_. ]*\|?/gi)) {
-    const span = match[0].trimEnd();
-    if (column >= match.index && column < match.index + span.length) return true;
-  }
-  return false;
 }
 
 function placeNear(places: ReadonlyMap<number, Ticks>, column: number): Ticks | undefined {
