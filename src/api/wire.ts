@@ -12,7 +12,8 @@ const id = z.uuid();
 const moment = z.iso.datetime();
 const count = z.int().min(0);
 
-export const health = z.object({ status: z.enum(["opening", "ready", "failed"]), reason: z.string().optional() });
+/** `ready` means that the database was read and written just now; `faults` are passages that cannot be read. */
+export const health = z.object({ status: z.enum(["opening", "ready", "failed"]), reason: z.string().optional(), faults: z.array(z.string()).optional() });
 
 /** What a list needs of a passage; the music itself is fetched when it is opened. */
 export const listedPassage = z.object({
@@ -93,7 +94,7 @@ export const planSummary = z.object({
 }) as z.ZodType<PlanSummary>;
 
 /** A backup that the server keeps, and why it was written. */
-export const keptBackup = z.object({ name: z.string(), savedAt: moment, reason: z.enum(["daily", "migration", "restore"]), bytes: count });
+export const keptBackup = z.object({ name: z.string(), savedAt: moment, reason: z.enum(["daily", "migration", "restore", "asked"]), bytes: count });
 export type KeptBackup = z.infer<typeof keptBackup>;
 export type BackupReason = KeptBackup["reason"];
 export const keptBackups = z.array(keptBackup);
@@ -118,12 +119,20 @@ export type RestoreItem = z.infer<typeof restoreItem>;
 export const restorePreview = z.object({
   savedAt: z.string(),
   passages: z.array(restoreItem),
-  /** Named instruments and players that are not here yet. */
+  /** Named instruments and players that are not here yet, or have no name here. */
   newSetups: z.array(z.string()),
 });
 export type RestorePreview = z.infer<typeof restorePreview>;
 export const restored = z.object({ added: count, replaced: count, leftAsTheyAre: count });
 export type Restored = z.infer<typeof restored>;
+
+/** A long job as it goes, a line each (application/x-ndjson): how far it is, and at the end what it came to or why it did not. */
+export const jobLine = z.union([z.object({ done: count, of: count }), z.object({ result: z.unknown() }), z.object({ problem: z.lazy(() => problem) })]);
+export type JobLine = z.infer<typeof jobLine>;
+/** What is asked for to see a job go. */
+export const JOB_TYPE = "application/x-ndjson";
+/** A backup that was just written, and the titles of what cannot be read and is not in it. */
+export const writtenBackup = z.object({ name: z.string(), leftOut: z.array(z.string()) });
 
 /** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({

@@ -11,10 +11,12 @@ import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
+import { Care } from "./care.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { Setup } from "./setup.ts";
 import { memoryDatabase } from "./test/memory-database.ts";
+import { WorkPool } from "./work/pool.ts";
 
 const HOST = "127.0.0.1:4310";
 const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8")) as Passage;
@@ -22,6 +24,8 @@ const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8"))
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
 let database: OpenDatabase;
 let app: App;
+let care: Care;
+const pool = new WorkPool();
 const get = (path: string) => request(app.express).get(path).set("Host", HOST);
 const send = (method: "post" | "put" | "delete", path: string) => request(app.express)[method](path).set("Host", HOST);
 
@@ -30,12 +34,15 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   rmSync(folder, { recursive: true });
+  await pool.close();
   await database.close();
 });
 beforeEach(() => {
-  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null });
-  app.serve(new Library(database.db), new Setup(database.db), new Backups(database, new BackupFolder(folder)));
-  return () => app.close();
+  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null, pool });
+  const library = new Library(database.db);
+  const backups = new Backups(database, new BackupFolder(folder), pool);
+  care = new Care(database.client, library, backups, pool);
+  app.serve(library, new Setup(database.db), backups, care);
 });
 
 const create = async (passage: unknown = riff) =>
@@ -205,7 +212,7 @@ describe("who may ask", () => {
       .expect(404)
       .expect("Content-Type", /problem\+json/);
     await get("/api/passages/not-an-id").expect(404);
-    const early = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null });
+    const early = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool });
     await request(early.express).get("/api/passages").set("Host", HOST).expect(503).expect("Retry-After", "1");
     expect((await request(early.express).get("/api/health").set("Host", HOST)).body).toEqual({ status: "opening" });
   });
@@ -371,7 +378,8 @@ it("text that no database takes is saved without what is no text, wherever it st
 it("a passage that cannot be read costs itself alone: it is named on the shelf, the others open and are backed up", async () => {
   const { id } = await create({ ...riff, title: "Damaged" });
   const whole = await create({ ...riff, title: "Whole" });
-  await database.client.query("update passages set document = document - 'bars' where id = $1", [id]);
+  await database.client.query("update passages set document = (document::jsonb - 'bars')::text where id = $1", [id]);
+  await care.look();
   const list = (await get("/api/passages").expect(200)).body as { id: string; title: string; fault?: string }[];
   expect(list.find((one) => one.id === id)).toMatchObject({ title: "Damaged", fault: expect.any(String) });
   expect(list.find((one) => one.id === whole.id)).not.toHaveProperty("fault");
@@ -379,7 +387,8 @@ it("a passage that cannot be read costs itself alone: it is named on the shelf, 
   expect(refused.body.faults[0].place).toBe("/bars");
   await get(`/api/passages/${whole.id}`).expect(200);
   const kept = new BackupFolder(join(folder, "with-a-damaged-one"));
-  kept.write(await new Backups(database, kept).take(), "daily");
+  const { leftOut } = await new Backups(database, kept, pool).write("asked");
+  expect(leftOut).toContain("Damaged");
   const read = unpackBackup(kept.read(kept.list()[0]!.name)!);
   const titles = read.ok ? read.value.passages.map(({ passage }) => passage.title) : [];
   expect(titles).toContain("Whole");

@@ -5,6 +5,7 @@ import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
 import { health } from "../api/wire.ts";
 import type { Backups } from "./backups/backups.ts";
+import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
@@ -14,11 +15,14 @@ import { passageRoutes } from "./routes/passages.ts";
 import { setupRoutes } from "./routes/setup.ts";
 import type { Setup } from "./setup.ts";
 import { Summaries } from "./summaries.ts";
+import type { WorkPool } from "./work/pool.ts";
 
 export interface AppOptions {
   log: Logger;
   /** Host headers this server answers to, e.g. "127.0.0.1:4310". */
   hosts: () => readonly string[];
+  /** Where the work of requests is done. */
+  pool: WorkPool;
   /** Folder of the built page; null for the API alone. */
   page: string | null;
 }
@@ -26,12 +30,9 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(library: Library, setup: Setup, backups: Backups): void;
+  serve(library: Library, setup: Setup, backups: Backups, care: Care): void;
   fail(reason: string): void;
-  close(): Promise<void>;
 }
-
-const LARGEST_BODY = "8mb";
 
 /** Log lines name the request, not its headers. */
 const SERIALIZERS = {
@@ -40,20 +41,23 @@ const SERIALIZERS = {
 };
 
 /** The web application. It answers at once; until the library is open the API says so. */
-export function createApp({ log, hosts, page }: AppOptions): App {
+export function createApp({ log, hosts, page, pool }: AppOptions): App {
   const app = express();
-  const summaries = new Summaries();
+  const summaries = new Summaries(pool);
   let api: express.Router | null = null;
   let failure: string | null = null;
+  let care: Care | null = null;
   app.disable("x-powered-by");
   app.use(pinoHttp({ logger: log, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
   app.use(securityHeaders());
   app.use(guard(hosts));
-  app.get("/api/health", (_request, response) => {
+  app.get("/api/health", async (_request, response) => {
     response.setHeader("Cache-Control", "no-store");
-    reply(response, health, { status: failure ? "failed" : api ? "ready" : "opening", ...(failure ? { reason: failure } : {}) });
+    const reason = failure ?? (await care?.fault()) ?? null;
+    if (reason !== null) reply(response.status(503), health, { status: "failed", reason });
+    else reply(response, health, { status: care ? "ready" : "opening", ...(care && care.faults.length > 0 ? { faults: [...care.faults] } : {}) });
   });
-  app.use("/api", express.json({ limit: LARGEST_BODY }), (request, response, next) => {
+  app.use("/api", (request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     if (api) api(request, response, next);
     else sendProblem(response.setHeader("Retry-After", "1"), { status: 503, title: "The library is opening", detail: failure ?? "Try again in a moment." });
@@ -70,9 +74,10 @@ export function createApp({ log, hosts, page }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve(library, setup, backups) {
+    serve(library, setup, backups, looked) {
+      care = looked;
       const router = express.Router();
-      router.use(passageRoutes(library, summaries));
+      router.use(passageRoutes(library, summaries, pool));
       router.use(setupRoutes(setup));
       router.use(backupRoutes(backups));
       api = router;
@@ -80,6 +85,5 @@ export function createApp({ log, hosts, page }: AppOptions): App {
     fail(reason) {
       failure = reason;
     },
-    close: () => summaries.close(),
   };
 }

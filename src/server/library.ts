@@ -1,37 +1,82 @@
-import { and, desc, eq, isNotNull, isNull, sql } from "drizzle-orm";
-import type { StoredPassage } from "../api/wire.ts";
+import { and, desc, eq, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
+import type { ListedPassage, StoredPassage } from "../api/wire.ts";
 import type { OriginalFile } from "../core/formats/backup/backup.ts";
 import { SCHOOL_KEYS, schoolOf } from "../core/hands/schools.ts";
+import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
 import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
-import { instruments, originals, passages, players, type StoredDocument } from "./database/schema.ts";
+import { instruments, ledger, originals, passages, players } from "./database/schema.ts";
+import { contentsOf, type StoredDocument } from "./document.ts";
 
 export type SaveResult = { outcome: "saved"; stored: StoredPassage } | { outcome: "stale"; version: number } | { outcome: "missing" };
 
 /** All reading and writing of the library; every write is one transaction. */
 export class Library {
+  /** By id: passages that cannot be read, as far as that has been noticed. */
+  private faults = new Map<string, PassageFault>();
+
   constructor(private readonly db: Database) {}
 
-  /** Every passage of the shelf or the bin as `read` has it; one that cannot be read comes by its name alone, and costs no other. */
-  async list<T>(where: "shelf" | "bin", read: (stored: StoredPassage) => T, unreadable: (row: UnreadablePassage) => T): Promise<T[]> {
-    const rows = await this.rows(where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt)).orderBy(
-      desc(passages.updatedAt),
-      passages.title,
-    );
-    return rows.map((row) => {
-      try {
-        return read(storedOf(row));
-      } catch (error) {
-        return unreadable({ ...momentsOf(row), title: row.title, fault: (error as Error).message });
-      }
+  /** Every passage of the shelf or the bin, the newest first. Nothing of the music is read: one that is damaged costs no other. */
+  async list(where: "shelf" | "bin"): Promise<ListedPassage[]> {
+    const isHere = where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt);
+    const lost = where === "shelf" ? [...this.faults.values()].filter(({ isLost }) => isLost) : [];
+    let listed: ListedPassage[];
+    try {
+      listed = await this.listed(isHere);
+    } catch {
+      // A damaged page of the table: one after the other, so that it costs those alone that lie on it.
+      listed = [];
+      for (const { id } of await this.db.select({ id: ledger.id }).from(ledger))
+        listed.push(...(await this.listed(and(isHere, eq(passages.id, id))).catch(() => [])));
+      listed.sort((a, b) => b.updatedAt.localeCompare(a.updatedAt));
+    }
+    const here = new Set(listed.map(({ id }) => id));
+    return [...listed, ...lost.filter(({ id }) => !here.has(id)).map(nameAlone)];
+  }
+
+  private async listed(condition: SQL | undefined): Promise<ListedPassage[]> {
+    const rows = await this.db
+      .select({ ...MOMENTS, title: passages.title, card: passages.card, instrument: instruments.value })
+      .from(passages)
+      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
+      .leftJoin(originals, eq(originals.passageId, passages.id))
+      .where(condition)
+      .orderBy(desc(passages.updatedAt), passages.title);
+    return rows.map(({ title, card, instrument, ...row }) => {
+      const fault = this.faults.get(row.id)?.says;
+      return { ...momentsOf(row), title, ...card, kind: instrument.kind, strings: instrument.tuning.length, ...(fault === undefined ? {} : { fault }) };
     });
   }
 
+  /** Takes note of the passages that cannot be read, so that lists name them. */
+  noteFaults(faults: readonly PassageFault[]): void {
+    this.faults = new Map(faults.map((fault) => [fault.id, fault]));
+  }
+
+  /** The same for one that was found just now. */
+  noteFault(fault: PassageFault): void {
+    this.faults.set(fault.id, fault);
+  }
+
+  /** What there is of a passage, as it is stored; not looked into. */
   async find(id: string): Promise<StoredPassage | null> {
-    const [row] = await this.rows(eq(passages.id, id));
+    const [row] = await this.db
+      .select({ ...MOMENTS, document: passages.document, instrument: instruments.value, player: players.value })
+      .from(passages)
+      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
+      .innerJoin(players, eq(players.id, passages.playerId))
+      .leftJoin(originals, eq(originals.passageId, passages.id))
+      .where(eq(passages.id, id));
     return row ? storedOf(row) : null;
+  }
+
+  /** All of a passage but its music. */
+  private async moments(id: string): Promise<Omit<StoredPassage, "passage"> | null> {
+    const [row] = await this.db.select(MOMENTS).from(passages).leftJoin(originals, eq(originals.passageId, passages.id)).where(eq(passages.id, id));
+    return row ? momentsOf(row) : null;
   }
 
   /** Notes that a passage was put on the bench. */
@@ -47,7 +92,7 @@ export class Library {
   /** Adds a passage, with the file it came from if that is to be kept. */
   async create(passage: Passage, original: OriginalFile | null = null): Promise<StoredPassage> {
     const [id] = await this.createAll([passage], original);
-    return (await this.find(id!))!;
+    return { ...(await this.moments(id!))!, passage };
   }
 
   /** The file a passage was imported from; null where none was kept. */
@@ -65,7 +110,7 @@ export class Library {
         const updatedAt = sql`now() - make_interval(secs => ${i})`;
         const [row] = await tx
           .insert(passages)
-          .values({ title: passage.title, document: documentOf(passage), updatedAt, ...refs })
+          .values({ ...contentsOf(passage), updatedAt, ...refs })
           .returning({ id: passages.id });
         if (original) await tx.insert(originals).values({ passageId: row!.id, ...original });
         ids.push(row!.id);
@@ -80,16 +125,17 @@ export class Library {
       const refs = await references(tx, passage);
       const done = await tx
         .update(passages)
-        .set({ title: passage.title, document: documentOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
+        .set({ ...contentsOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
         .where(and(eq(passages.id, id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
         .returning({ id: passages.id });
       await removeUnneeded(tx);
       return done;
     });
-    const stored = await this.find(id);
-    if (!stored) return { outcome: "missing" };
-    if (outcome.length === 0) return stored.deletedAt ? { outcome: "missing" } : { outcome: "stale", version: stored.version };
-    return { outcome: "saved", stored };
+    const now = await this.moments(id);
+    if (!now) return { outcome: "missing" };
+    if (outcome.length > 0) this.faults.delete(id);
+    if (outcome.length === 0) return now.deletedAt ? { outcome: "missing" } : { outcome: "stale", version: now.version };
+    return { outcome: "saved", stored: { ...now, passage } };
   }
 
   /** Moves a passage into the bin or out of it; false when there is none. */
@@ -110,29 +156,16 @@ export class Library {
       .returning({ id: passages.id });
     return rows.length > 0;
   }
-
-  private rows(condition: ReturnType<typeof eq>) {
-    return this.db
-      .select({
-        id: passages.id,
-        title: passages.title,
-        version: passages.version,
-        updatedAt: passages.updatedAt,
-        openedAt: passages.openedAt,
-        deletedAt: passages.deletedAt,
-        document: passages.document,
-        instrument: instruments.value,
-        player: players.value,
-        original: originals.name,
-      })
-      .from(passages)
-      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-      .innerJoin(players, eq(players.id, passages.playerId))
-      .leftJoin(originals, eq(originals.passageId, passages.id))
-      .where(condition)
-      .$dynamic();
-  }
 }
+
+const MOMENTS = {
+  id: passages.id,
+  version: passages.version,
+  updatedAt: passages.updatedAt,
+  openedAt: passages.openedAt,
+  deletedAt: passages.deletedAt,
+  original: originals.name,
+} as const;
 
 /** That a row still is what the writer knew; anything where the writer did not say. */
 function atVersion(basedOn: number | null) {
@@ -189,28 +222,38 @@ function playerName(player: Player): string {
   return ["Player", ...ways].join(", ");
 }
 
-export function documentOf(passage: Passage): StoredDocument {
-  const { instrument: _instrument, player: _player, ...document } = passage;
-  return document;
-}
-
-/** What is known of a passage whose document cannot be read. */
-export type UnreadablePassage = Omit<StoredPassage, "passage"> & { title: string; fault: string };
-
-interface Row {
+/** A passage that cannot be read. */
+export interface PassageFault {
   id: string;
   title: string;
+  says: string;
+  /** It is in the ledger alone. */
+  isLost: boolean;
+}
+
+/** What a list has of a passage that was lost. */
+function nameAlone({ id, title, says }: PassageFault): ListedPassage {
+  const nothing = { tags: [], tempo: 0, goalTempo: null, kind: INSTRUMENT_KINDS[0], strings: 0, bars: 0 };
+  const never = new Date(0).toISOString();
+  return { id, version: 0, updatedAt: never, openedAt: null, deletedAt: null, original: null, title, ...nothing, fault: says };
+}
+
+interface Moments {
+  id: string;
   version: number;
   updatedAt: Date;
   openedAt: Date | null;
   deletedAt: Date | null;
-  document: StoredDocument;
-  instrument: Instrument;
-  player: Player;
   original: string | null;
 }
 
-function momentsOf(row: Row): Omit<StoredPassage, "passage"> {
+interface Row extends Moments {
+  document: StoredDocument;
+  instrument: Instrument;
+  player: Player;
+}
+
+function momentsOf(row: Moments): Omit<StoredPassage, "passage"> {
   return {
     id: row.id,
     version: row.version,

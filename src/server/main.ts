@@ -3,26 +3,33 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
+import type { PGlite } from "@electric-sql/pglite";
 import { pino } from "pino";
-import { withinLimits } from "../core/formats/backup/backup.ts";
 import { createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
+import { Care } from "./care.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
 import { Library } from "./library.ts";
 import { Setup } from "./setup.ts";
+import { WorkPool } from "./work/pool.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 
 /** How often it is looked whether a backup is due, in ms: with it at most an hour of work has none. */
 const LOOK_MS = 5 * 60 * 1000;
+/** How often every row is looked at, besides at the start, in ms. */
+const CHECK_MS = 24 * 60 * 60 * 1000;
 
 /** In ms: until a request's head is there, until all of it is, and until the next one on the same connection. */
 const TIMEOUTS = { headersTimeout: 10_000, requestTimeout: 120_000, keepAliveTimeout: 15_000 } as const;
+
+/** A backup takes its time; one that hangs is ended. */
+const LONGEST_BACKUP_MS = 10 * 60 * 1000;
 
 export interface ServeOptions {
   demo: boolean;
@@ -52,7 +59,8 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   // Connections that begin and say nothing, or nothing more, are not kept.
   Object.assign(server, TIMEOUTS);
   const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS);
-  const app = createApp({ log, hosts: names, page: join(ROOT, "dist") });
+  const pool = new WorkPool();
+  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist") });
   server.on("request", app.express);
   try {
     server.listen(port, host);
@@ -70,19 +78,22 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 
   const folder = new BackupFolder(join(directory, "backups"), process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null);
   const newestBackup = folder.newest();
-  const opening = openDatabase(directory, async (client) => void folder.write(withinLimits(await snapshotOf(client)), "migration"), {
+  const backUp = async (client: PGlite) => {
+    await pool.run("writeBackup", { rows: await snapshotOf(client), ...folder.places, reason: "migration" }, { longestMs: LONGEST_BACKUP_MS });
+  };
+  const opening = openDatabase(directory, (client) => backUp(client), {
     newestBackup,
     mayCreate: process.env.NEW_LIBRARY === "yes",
   });
-  let daily: ReturnType<typeof setInterval> | undefined;
+  const timers: NodeJS.Timeout[] = [];
   let ending = false;
   const end = async () => {
     if (ending) return;
     ending = true;
-    clearInterval(daily);
+    timers.forEach(clearInterval);
     server.close();
     server.closeAllConnections();
-    await app.close();
+    await pool.close();
     await opening.then((database) => database.close()).catch(() => {});
     await lock.release();
     process.exit(0);
@@ -98,12 +109,24 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const database = await opening;
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
-    const backups = new Backups(database, folder);
-    app.serve(library, new Setup(database.db), backups);
+    const backups = new Backups(database, folder, pool);
+    const care = new Care(database.client, library, backups, pool);
+    app.serve(library, new Setup(database.db), backups, care);
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
-    const writeDue = () => backups.writeDue().catch((error) => log.error({ err: error }, "the backup could not be written"));
-    daily = setInterval(writeDue, LOOK_MS);
+    const writeDue = () =>
+      backups.writeDue().then(
+        ({ leftOut }) => leftOut.length > 0 && log.error({ leftOut }, "passages that cannot be read are not in the backup"),
+        (error) => log.error({ err: error }, "the backup could not be written"),
+      );
+    const look = () =>
+      care.look().then(
+        (faults) => faults.length > 0 && log.error({ faults }, "something of the library cannot be read"),
+        (error) => log.error({ err: error }, "the library could not be looked through"),
+      );
+    // First what is lost, then a backup: one of a library that lost something lets none go.
+    await look();
     await writeDue();
+    timers.push(setInterval(writeDue, LOOK_MS), setInterval(look, CHECK_MS));
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");
     const why = reasonOf(error, directory, newestBackup);

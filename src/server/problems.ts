@@ -1,5 +1,6 @@
 import type { ErrorRequestHandler, Response } from "express";
 import type { Problem } from "../api/wire.ts";
+import { WorkEnded } from "./work/pool.ts";
 
 export function sendProblem(response: Response, problem: Problem): void {
   response
@@ -8,16 +9,43 @@ export function sendProblem(response: Response, problem: Problem): void {
     .send(JSON.stringify({ type: "about:blank", ...problem }));
 }
 
-/** The last handler: what nobody expected becomes a problem without inner details. */
-export const problemHandler: ErrorRequestHandler = (error: Error & { status?: number; type?: string }, request, response, next) => {
-  if (response.headersSent) {
+/** A refusal as an error, for where the answer is not at hand. */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.title);
+  }
+}
+
+type Failure = Error & { status?: number; type?: string; limit?: number; length?: number };
+
+/** What went wrong, for whoever asked; what nobody expected without inner details. */
+export function problemOf(error: Failure): Problem {
+  if (error instanceof Refusal) return error.problem;
+  if (error instanceof WorkEnded)
+    return error.why === "busy"
+      ? { status: 503, title: "Busy", detail: error.message }
+      : { status: 422, title: error.why === "stopped" ? "Stopped" : "Too much for one request", detail: `${error.message} Nothing was changed.` };
+  if (error.type === "entity.too.large") {
+    const [sent, most] = [error.length, error.limit].map((bytes) => (bytes === undefined ? null : `${Math.ceil(bytes / 1e5) / 10} MB`));
+    return {
+      status: 413,
+      title: "Too large",
+      detail: sent && most ? `${sent}, more than the ${most} this server takes here.` : "More than this server takes here.",
+    };
+  }
+  if (error.type === "entity.parse.failed") return { status: 400, title: "Not JSON", detail: "The request's body is not valid JSON." };
+  if (error.status && error.status < 500) return { status: error.status, title: "Bad request" };
+  return { status: 500, title: "Something went wrong", detail: "The server could not do this. Nothing was changed." };
+}
+
+/** The last handler: whatever was thrown becomes a problem. */
+export const problemHandler: ErrorRequestHandler = (error: Failure, request, response, next) => {
+  if (response.headersSent || response.destroyed) {
     next(error);
     return;
   }
-  if (error.type === "entity.too.large")
-    return sendProblem(response, { status: 413, title: "Too large", detail: "The request is larger than this server takes." });
-  if (error.type === "entity.parse.failed") return sendProblem(response, { status: 400, title: "Not JSON", detail: "The request's body is not valid JSON." });
-  if (error.status && error.status < 500) return sendProblem(response, { status: error.status, title: "Bad request" });
-  request.log?.error({ err: error }, "request failed");
-  sendProblem(response, { status: 500, title: "Something went wrong", detail: "The server could not do this. Nothing was changed." });
+  const problem = problemOf(error);
+  if (problem.status === 500) request.log?.error({ err: error }, "request failed");
+  if (problem.status === 503) response.setHeader("Retry-After", "2");
+  sendProblem(response, problem);
 };

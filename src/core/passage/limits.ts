@@ -20,6 +20,8 @@ export const LIMITS = {
   tab: { most: 1_000_000, of: "MB", than: "any tablature takes" },
   /** A passage as the library keeps it: its compact document, in characters. */
   kept: { most: 2_000_000, of: "MB", than: "one passage of the library takes: bring it in part by part" },
+  /** The file a passage came from, where it is kept with it. */
+  original: { most: 5_000_000, of: "MB", than: "is kept of a file" },
   elements: { most: 300_000, of: "elements", than: "any score has" },
   elementDepth: { most: 60, of: "elements inside one another", than: "any score has" },
   attributes: { most: 100, of: "attributes in one element", than: "any score has" },

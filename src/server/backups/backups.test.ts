@@ -5,19 +5,23 @@ import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
 import { afterAll, afterEach, beforeEach, describe, expect, it } from "vitest";
-import type { KeptBackup } from "../../api/wire.ts";
+import type { Doubles, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
+import type { Parsed } from "../../core/passage/parse.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
 import { type OpenDatabase, openDatabase } from "../database/open.ts";
 import { Library } from "../library.ts";
 import { Setup } from "../setup.ts";
 import { memoryDatabase } from "../test/memory-database.ts";
+import { WorkPool } from "../work/pool.ts";
 import { Backups } from "./backups.ts";
 import { BackupFolder, outlived } from "./folder.ts";
+import { libraryOf } from "./rows.ts";
 import { snapshotOf } from "./snapshot.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
 let machines = 0;
+const pool = new WorkPool();
 const open = new Set<OpenDatabase>();
 
 /** A library of its own with its backups, as on another machine. */
@@ -25,33 +29,29 @@ async function machine() {
   const database = await memoryDatabase();
   open.add(database);
   const kept = new BackupFolder(join(folder, String(++machines)));
-  return { database, library: new Library(database.db), setup: new Setup(database.db), kept, backups: new Backups(database, kept) };
+  return { database, library: new Library(database.db), setup: new Setup(database.db), kept, backups: new Backups(database, kept, pool) };
 }
 
 afterEach(async () => {
   for (const database of open) await database.close();
   open.clear();
 });
-afterAll(() => rmSync(folder, { recursive: true }));
+afterAll(async () => {
+  await pool.close();
+  rmSync(folder, { recursive: true });
+});
 
 const passage = (seed: number, title = `Passage ${seed}`) => ({ ...randomPassage(seed, 3), title });
 const contentOf = ({ savedAt: _savedAt, ...rest }: LibraryBackup) => rest;
-/** As it comes out of the file. */
-const asFile = (backup: LibraryBackup) => {
-  const read = unpackBackup(packBackup(backup));
+/** The library as a backup of it holds it. */
+const taken = async ({ backups }: { backups: Backups }): Promise<LibraryBackup> => opened(unpackBackup(await backups.take()));
+function opened<T>(read: Parsed<T>): T {
   if (!read.ok) throw new Error(read.faults[0]!.says);
   return read.value;
-};
-
-/** All passages of the shelf or the bin; here none is damaged. */
-const allOf = (library: Library, where: "shelf" | "bin") =>
-  library.list(
-    where,
-    (stored) => stored,
-    ({ fault }) => {
-      throw new Error(fault);
-    },
-  );
+}
+const preview = async ({ backups }: { backups: Backups }, backup: LibraryBackup) => opened(await backups.preview(packBackup(backup)));
+const restore = async ({ backups }: { backups: Backups }, backup: LibraryBackup, doubles: Doubles) =>
+  opened(await backups.restore(packBackup(backup), doubles));
 
 describe("a backup of the library", () => {
   let here: Awaited<ReturnType<typeof machine>>;
@@ -62,28 +62,28 @@ describe("a backup of the library", () => {
   it("restored on an empty machine gives the same library: passages, bin, versions, moments, setup, original files", async () => {
     await here.library.createAll([1, 2, 3, 4].map((seed) => passage(seed)));
     const from = await here.library.create(passage(5), { name: "take.mid", bytes: new Uint8Array([77, 84, 0, 255]) });
-    const [first, second] = await allOf(here.library, "shelf");
+    const [first, second] = await here.library.list("shelf");
     await here.library.setBinned(first!.id, true);
     await here.library.noteOpened(second!.id);
     await here.library.save(second!.id, 1, passage(6));
     const made = await here.setup.create("players", "Me", { index: "arched" });
     if (made.outcome === "done") await here.setup.setDefault("players", made.item.id);
-    const before = await here.backups.take();
+    const before = await taken(here);
     expect(before.passages).toHaveLength(5);
 
     const there = await machine();
-    const backup = asFile(before);
-    expect((await there.backups.preview(backup)).passages.map(({ state }) => state)).toEqual(new Array(5).fill("new"));
-    expect(await there.backups.restore(backup, "keep")).toEqual({ added: 5, replaced: 0, leftAsTheyAre: 0 });
-    expect(contentOf(await there.backups.take())).toEqual(contentOf(before));
+    const backup = before;
+    expect((await preview(there, backup)).passages.map(({ state }) => state)).toEqual(new Array(5).fill("new"));
+    expect(await restore(there, backup, "keep")).toEqual({ added: 5, replaced: 0, leftAsTheyAre: 0 });
+    expect(contentOf(await taken(there))).toEqual(contentOf(before));
     expect((await there.library.original(from.id))?.bytes).toEqual(new Uint8Array([77, 84, 0, 255]));
     expect(there.kept.list()).toEqual([]);
   });
 
   it("over a library it says what would change, and does with doubles as asked", async () => {
-    const titles = async () => (await allOf(here.library, "shelf")).map((stored) => stored.passage.title).sort();
+    const titles = async () => (await here.library.list("shelf")).map(({ title }) => title).sort();
     const [same, changed, binned, gone] = await here.library.createAll(["Same", "Changed", "Binned", "Gone"].map((title, i) => passage(i + 10, title)));
-    const backup = asFile(await here.backups.take());
+    const backup = await taken(here);
     const lost = async () => {
       const now = (await here.library.find(changed!))!;
       await here.library.save(changed!, now.version, { ...now.passage, notes: `rewritten at version ${now.version}` });
@@ -92,21 +92,21 @@ describe("a backup of the library", () => {
       await here.library.removeFromBin(gone!);
     };
     await lost();
-    const states = Object.fromEntries((await here.backups.preview(backup)).passages.map(({ id, state }) => [id, state]));
+    const states = Object.fromEntries((await preview(here, backup)).passages.map(({ id, state }) => [id, state]));
     expect(states).toEqual({ [same!]: "same", [changed!]: "double", [binned!]: "binned", [gone!]: "new" });
 
     const rewritten = (await here.library.find(changed!))!;
-    expect(await here.backups.restore(backup, "keep")).toEqual({ added: 1, replaced: 1, leftAsTheyAre: 2 });
+    expect(await restore(here, backup, "keep")).toEqual({ added: 1, replaced: 1, leftAsTheyAre: 2 });
     expect(await titles()).toEqual(["Binned", "Changed", "Gone", "Same"]);
     expect((await here.library.find(changed!))!.passage).toEqual(rewritten.passage);
 
     await lost();
-    expect(await here.backups.restore(backup, "both")).toEqual({ added: 2, replaced: 1, leftAsTheyAre: 1 });
+    expect(await restore(here, backup, "both")).toEqual({ added: 2, replaced: 1, leftAsTheyAre: 1 });
     expect(await titles()).toEqual(["Binned", "Changed", "Changed (from backup)", "Gone", "Same"]);
 
     await lost();
     const open = (await here.library.find(changed!))!;
-    await here.backups.restore(backup, "replace");
+    await restore(here, backup, "replace");
     const replaced = (await here.library.find(changed!))!;
     expect(replaced.passage).toEqual(backup.passages.find(({ id }) => id === changed)!.passage);
     // Whoever has the one before open learns of it.
@@ -115,11 +115,11 @@ describe("a backup of the library", () => {
 
   it("before anything is changed the library as it was is kept", async () => {
     await here.library.create(passage(20, "Old"));
-    const before = await here.backups.take();
+    const before = await taken(here);
     const other = before.passages
       .slice(0, 1)
       .map((one) => ({ ...one, id: "00000000-0000-4000-8000-0000000000ff", passage: { ...one.passage, title: "Another" } }));
-    await here.backups.restore(asFile({ ...before, passages: other }), "keep");
+    await restore(here, { ...before, passages: other }, "keep");
     const [kept] = here.kept.list();
     expect(kept!.reason).toBe("restore");
     const read = unpackBackup(here.kept.read(kept!.name)!);
@@ -128,12 +128,12 @@ describe("a backup of the library", () => {
 
   it("is restored all or not at all", async () => {
     await here.library.createAll([passage(30), passage(31)]);
-    const whole = await here.backups.take();
+    const whole = await taken(here);
     const there = await machine();
     // The last one has the first one's id: it cannot be added.
     const broken = { ...whole, passages: [...whole.passages, { ...whole.passages[0]!, passage: passage(32) }] };
-    await expect(there.backups.restore(broken, "both")).rejects.toThrow();
-    expect(contentOf(await there.backups.take())).toEqual({ instruments: [], players: [], passages: [] });
+    await expect(restore(there, broken, "both")).rejects.toThrow();
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [] });
   });
 });
 
@@ -201,7 +201,7 @@ describe("backups that are written without being asked for", () => {
   });
   it("are read by their name alone", () => {
     const kept = new BackupFolder(join(folder, "names"));
-    kept.write(at(day(1), ["One"]), "daily");
+    kept.write(at(day(1), ["One"]), { reason: "daily" });
     expect(kept.read(kept.list()[0]!.name)).not.toBeNull();
     expect(kept.read("../names/anything.zip")).toBeNull();
     expect(kept.newest()).toBe(join(folder, "names", kept.list()[0]!.name));
@@ -218,23 +218,23 @@ describe("backups that are written without being asked for", () => {
   });
   it("come although one is dated in the future, of a clock that was wrong", () => {
     const kept = new BackupFolder(join(folder, "future"));
-    kept.write(at(new Date(Date.UTC(2099, 0, 1)).toISOString(), ["One"]), "daily");
+    kept.write(at(new Date(Date.UTC(2099, 0, 1)).toISOString(), ["One"]), { reason: "daily" });
     expect(kept.writeDue({ ...at(day(2), ["Two"]) })).toBe(true);
     expect(kept.list()).toHaveLength(2);
   });
   it("lie in a second folder too where one is named", () => {
     const kept = new BackupFolder(join(folder, "first"), join(folder, "second"));
-    kept.write(at(day(1), ["One"]), "daily");
+    kept.write(at(day(1), ["One"]), { reason: "daily" });
     expect(readdirSync(join(folder, "second"))).toEqual(readdirSync(join(folder, "first")));
   });
   it("a restore that changes nothing is no reason for one; of several defaults one stays", async () => {
     const own = await memoryDatabase();
     try {
       const kept = new BackupFolder(join(folder, "unchanged"));
-      const backups = new Backups(own, kept);
+      const backups = new Backups(own, kept, pool);
       await new Library(own.db).create(passage(1, "One"));
-      const taken = await backups.take();
-      await backups.restore(taken, "keep");
+      const backup = await taken({ backups });
+      await restore({ backups }, backup, "keep");
       expect(kept.list()).toEqual([]);
       const twice = (item: LibraryBackup["instruments"][number], n: number) => ({
         ...item,
@@ -244,7 +244,11 @@ describe("backups that are written without being asked for", () => {
         isDefault: true,
         value: { ...item.value, frets: 20 + n },
       });
-      await backups.restore({ ...taken, instruments: [...taken.instruments, twice(taken.instruments[0]!, 1), twice(taken.instruments[0]!, 2)] }, "keep");
+      await restore(
+        { backups },
+        { ...backup, instruments: [...backup.instruments, twice(backup.instruments[0]!, 1), twice(backup.instruments[0]!, 2)] },
+        "keep",
+      );
       const { rows } = await own.client.query<{ n: number }>("select count(*)::int as n from instruments where is_default");
       expect(rows[0]!.n).toBe(1);
       expect(kept.list()).toHaveLength(1);
@@ -272,9 +276,9 @@ describe("backups that are written without being asked for", () => {
     await client.close();
 
     const kept = new BackupFolder(join(directory, "backups"));
-    const write = async (of: PGlite) => void kept.write(await snapshotOf(of), "migration");
+    const write = async (of: PGlite) => void kept.write(libraryOf(await snapshotOf(of)).library, { reason: "migration" });
     const database = await openDatabase(directory, write);
-    expect(await new Library(database.db).list("shelf", ({ passage }) => passage.title, String)).toEqual(["From before"]);
+    expect((await new Library(database.db).list("shelf")).map(({ title }) => title)).toEqual(["From before"]);
     await database.close();
     expect(kept.list().map(({ reason }) => reason)).toEqual(["migration"]);
     const read = unpackBackup(kept.read(kept.list()[0]!.name)!);

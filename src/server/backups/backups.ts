@@ -1,20 +1,36 @@
-import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
-import { type LibraryBackup, withinLimits } from "../../core/formats/backup/backup.ts";
+import { createHash } from "node:crypto";
+import type { BackupReason, Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
+import type { Parsed } from "../../core/passage/parse.ts";
 import type { OpenDatabase } from "../database/open.ts";
+import type { WorkOptions, WorkPool } from "../work/pool.ts";
 import type { BackupFolder } from "./folder.ts";
-import { previewOf, restore } from "./restore.ts";
+import { changesSomething, previewOf, restore } from "./restore.ts";
+import type { ReadRows } from "./rows.ts";
 import { snapshotOf } from "./snapshot.ts";
 
-/** Backups of the library: taken, kept, looked into and brought back. */
+/** A job: it says how far it is, and can be stopped until its last step. */
+export type JobOptions = Pick<WorkOptions, "signal" | "onProgress">;
+
+/** Jobs take as long as they take; only one that hangs is ended. */
+const LONGEST_JOB_MS = 10 * 60 * 1000;
+
+/** Backups of the library: taken, kept, looked into and brought back. Packing and reading is done by the pool. */
 export class Backups {
+  /** What the library was like when a backup was last written, or found not to be needed. */
+  private lastLike: string | null = null;
+  /** While something of the library is lost no backup goes: an old one may be the only one that has it. */
+  private isWhole = true;
+
   constructor(
     private readonly database: Pick<OpenDatabase, "db" | "client">,
     private readonly folder: BackupFolder,
+    private readonly pool: WorkPool,
   ) {}
 
-  /** The library as it is now. */
-  async take(): Promise<LibraryBackup> {
-    return withinLimits(await snapshotOf(this.database.client));
+  /** The library as it is now, as a zip. */
+  async take(job: JobOptions = {}): Promise<Uint8Array> {
+    const rows = await snapshotOf(this.database.client, undefined, job.signal);
+    return this.pool.run("packBackup", rows, { ...job, longestMs: LONGEST_JOB_MS });
   }
 
   kept(): KeptBackup[] {
@@ -25,23 +41,59 @@ export class Backups {
     return this.folder.read(name);
   }
 
-  preview(backup: LibraryBackup): Promise<RestorePreview> {
-    return previewOf(this.database.db, backup);
+  noteWhole(isWhole: boolean): void {
+    this.isWhole = isWhole;
+  }
+
+  /** Writes a backup into the folder; says under which name, and what could not be read and is not in it. */
+  async write(reason: BackupReason, job: JobOptions = {}): Promise<{ name: string; leftOut: string[] }> {
+    const rows = await snapshotOf(this.database.client, undefined, job.signal);
+    return this.pool.run("writeBackup", { rows, ...this.folder.places, reason, keepAll: !this.isWhole }, { ...job, longestMs: LONGEST_JOB_MS });
+  }
+
+  /** What a backup would change; its faults where it cannot be read. */
+  async preview(bytes: Uint8Array, job: JobOptions = {}): Promise<Parsed<RestorePreview>> {
+    const read = await this.open(bytes, job);
+    return read.ok ? { ok: true, value: await previewOf(this.database.db, read.value) } : read;
   }
 
   /** Brings a backup back; the library as it was is kept as a backup first. */
-  async restore(backup: LibraryBackup, doubles: Doubles): Promise<Restored> {
-    const before = await this.take();
-    if (before.passages.length > 0 && changesSomething(await this.preview(backup), doubles)) this.folder.write(before, "restore");
-    return restore(this.database.db, backup, doubles);
+  async restore(bytes: Uint8Array, doubles: Doubles, job: JobOptions = {}): Promise<Parsed<Restored>> {
+    const read = await this.open(bytes, { signal: job.signal });
+    if (!read.ok) return read;
+    const before = await previewOf(this.database.db, read.value);
+    if (changesSomething(before, doubles) && (await this.holdsSomething())) await this.write("restore", { signal: job.signal });
+    return { ok: true, value: await restore(this.database.db, read.value, doubles, job) };
   }
 
-  async writeDue(): Promise<boolean> {
-    return this.folder.writeDue(await this.take());
+  /** Writes a backup when the newest one is an hour old and something has changed since; says whether it did, and what is not in it. */
+  async writeDue(): Promise<{ written: boolean; leftOut: string[] }> {
+    const like = await this.likeness();
+    if (like === this.lastLike || !this.folder.isDue(new Date())) return { written: false, leftOut: [] };
+    const rows = await snapshotOf(this.database.client);
+    const written = await this.pool.run("writeDueBackup", { rows, ...this.folder.places, keepAll: !this.isWhole }, { longestMs: LONGEST_JOB_MS });
+    this.lastLike = like;
+    return written;
   }
-}
 
-/** Whether a restore would do anything to what is here: one that does not is no reason for a backup. */
-function changesSomething({ passages, newSetups }: RestorePreview, doubles: Doubles): boolean {
-  return newSetups.length > 0 || passages.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"));
+  private open(bytes: Uint8Array, job: JobOptions): Promise<Parsed<ReadRows>> {
+    return this.pool.run("readBackup", bytes, { ...job, longestMs: LONGEST_JOB_MS });
+  }
+
+  private async holdsSomething(): Promise<boolean> {
+    const { rows } = await this.database.client.query<{ n: number }>("select count(*)::int as n from ledger");
+    return rows[0]!.n > 0;
+  }
+
+  /** A sum over everything that a backup would hold, without reading any of it. */
+  private async likeness(): Promise<string> {
+    const sum = createHash("md5");
+    for (const query of [
+      "select l.id, l.checksum, p.version, p.deleted_at from ledger l left join passages p on p.id = l.id order by l.id",
+      "select id, name, canonical, named, is_default from instruments order by id",
+      "select id, name, canonical, named, is_default from players order by id",
+    ])
+      sum.update(JSON.stringify((await this.database.client.query(query)).rows));
+    return sum.digest("hex");
+  }
 }

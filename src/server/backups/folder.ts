@@ -2,13 +2,13 @@ import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, rea
 import { join } from "node:path";
 import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
-import { parsePassage } from "../../core/passage/parse.ts";
+import type { OnProgress } from "../../core/formats/imported.ts";
 import { canonical } from "../canonical.ts";
 import { syncDirectory } from "../database/durable-fs.ts";
 
 const HOUR_MS = 60 * 60 * 1000;
 const DAY_MS = 24 * HOUR_MS;
-const NAME = /^(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)\.(\d{3})Z-(daily|migration|restore)\.zip$/;
+const NAME = /^(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)\.(\d{3})Z-(daily|migration|restore|asked)\.zip$/;
 
 /** Backups stay by their age: one an hour for a day, one a day for two weeks, one a week for two months. */
 const AGES = [
@@ -20,12 +20,30 @@ const AGES = [
 const MOST_BEFORE = 5;
 const FEWEST = 3;
 
+export interface WriteOptions {
+  reason: BackupReason;
+  /** Nothing old goes: the library has lost something, and an old backup may be the only one that has it. */
+  keepAll?: boolean;
+  onProgress?: OnProgress;
+}
+
 /** The folder of backups that are written without being asked for, and a second one that gets the same where one is named. */
 export class BackupFolder {
   constructor(
     private readonly folder: string,
     private readonly second: string | null = null,
   ) {}
+
+  /** Where backups are written. */
+  get places(): { folder: string; second: string | null } {
+    return { folder: this.folder, second: this.second };
+  }
+
+  /** Whether the newest backup is an hour old; one from the future, of a clock that was wrong, keeps nothing from being written. */
+  isDue(now: Date): boolean {
+    const [newest] = this.list().filter(({ savedAt }) => Date.parse(savedAt) <= now.getTime());
+    return !newest || now.getTime() - Date.parse(newest.savedAt) >= HOUR_MS;
+  }
 
   /** Newest first. */
   list(): KeptBackup[] {
@@ -51,29 +69,27 @@ export class BackupFolder {
     return this.list().some((kept) => kept.name === name) ? new Uint8Array(readFileSync(join(this.folder, name))) : null;
   }
 
-  /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. A passage that cannot be read is left out: with it nothing could be. */
-  write(whole: LibraryBackup, reason: BackupReason): string {
-    const backup = unpackBackup(packBackup(whole)).ok ? whole : { ...whole, passages: whole.passages.filter(({ passage }) => parsePassage(passage).ok) };
+  /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. */
+  write(backup: LibraryBackup, { reason, keepAll = false, onProgress }: WriteOptions): string {
     const name = `${backup.savedAt.replaceAll(":", "-")}-${reason}.zip`;
     const bytes = packBackup(backup);
-    const read = unpackBackup(bytes);
+    const read = unpackBackup(bytes, onProgress);
     if (!read.ok || contentOf(read.value) !== contentOf(backup))
       throw new Error(`a backup could not be read back: ${read.ok ? "it holds something else" : read.faults[0]!.says}`);
     for (const folder of [this.folder, ...(this.second ? [this.second] : [])]) writeWhole(folder, name, bytes);
+    if (keepAll) return name;
     for (const old of outlived(this.list(), Date.parse(backup.savedAt))) rmSync(join(this.folder, old.name));
     return name;
   }
 
   /** Writes a backup when the newest one is an hour old and the library has changed since; says whether it did. */
-  writeDue(backup: LibraryBackup): boolean {
+  writeDue(backup: LibraryBackup, options: Pick<WriteOptions, "keepAll"> = {}): boolean {
     if (backup.passages.length === 0) return false;
-    const now = Date.parse(backup.savedAt);
-    // One from the future, of a clock that was wrong, keeps nothing from being written.
-    const [newest] = this.list().filter(({ savedAt }) => Date.parse(savedAt) <= now);
-    if (newest && now - Date.parse(newest.savedAt) < HOUR_MS) return false;
+    if (!this.isDue(new Date(backup.savedAt))) return false;
+    const [newest] = this.list().filter(({ savedAt }) => savedAt <= backup.savedAt);
     const last = newest && unpackBackup(this.read(newest.name)!);
     if (last?.ok && contentOf(last.value) === contentOf(backup)) return false;
-    this.write(backup, "daily");
+    this.write(backup, { ...options, reason: "daily" });
     return true;
   }
 }

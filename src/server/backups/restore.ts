@@ -1,78 +1,96 @@
+import { setImmediate as turn } from "node:timers/promises";
 import { eq, sql } from "drizzle-orm";
 import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../api/wire.ts";
-import type { BackedUpPassage, BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
-import type { Passage, Player } from "../../core/passage/schema.ts";
+import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
+import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
-import { instruments, originals, passages, players } from "../database/schema.ts";
-import { documentOf, removeUnneeded } from "../library.ts";
+import { instruments, ledger, originals, passages, players } from "../database/schema.ts";
+import { removeUnneeded } from "../library.ts";
+import type { JobOptions } from "./backups.ts";
+import type { ReadRow, ReadRows } from "./rows.ts";
 
 type Reader = Pick<Database, "select">;
+type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
 /** What a backup would change; nothing is written. */
-export async function previewOf(db: Reader, backup: LibraryBackup): Promise<RestorePreview> {
-  const here = await contentsOf(db);
-  const known = new Set<string>();
-  for (const table of [instruments, players]) for (const row of await db.select({ canonical: table.canonical }).from(table)) known.add(row.canonical);
+export async function previewOf(db: Reader, backup: ReadRows): Promise<RestorePreview> {
+  const look = await lookOf(db, backup);
+  const named = new Set<string>();
+  for (const table of [instruments, players])
+    for (const row of await db.select({ canonical: table.canonical, named: table.named }).from(table)) if (row.named) named.add(row.canonical);
+  const items: RestoreItem[] = [];
+  for (const row of backup.passages) items.push(await look(row));
   return {
     savedAt: backup.savedAt,
-    passages: backup.passages.map((passage) => itemOf(passage, here)),
-    newSetups: [...backup.instruments, ...backup.players].filter(({ named, value }) => named && !known.has(canonical(value))).map(({ name }) => name),
+    passages: items,
+    newSetups: [...backup.instruments, ...backup.players].filter((item) => item.named && !named.has(canonical(item.value))).map(({ name }) => name),
   };
 }
 
-/** Brings back what a backup holds, all of it or nothing. */
-export async function restore(db: Database, backup: LibraryBackup, doubles: Doubles): Promise<Restored> {
+/** Whether a restore would do anything to what is here: one that does not is no reason for a backup. */
+export function changesSomething({ passages: items, newSetups }: RestorePreview, doubles: Doubles): boolean {
+  return newSetups.length > 0 || items.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"));
+}
+
+/** Brings back what a backup holds, all of it or nothing; stopped in the middle, nothing. */
+export async function restore(db: Database, backup: ReadRows, doubles: Doubles, { onProgress, signal }: JobOptions): Promise<Restored> {
   return db.transaction(async (tx) => {
-    const here = await contentsOf(tx);
+    const look = await lookOf(tx, backup);
     const refs = { instruments: await restoreSetup(tx, "instruments", backup.instruments), players: await restoreSetup(tx, "players", backup.players) };
     const done: Restored = { added: 0, replaced: 0, leftAsTheyAre: 0 };
-    for (const backed of backup.passages) {
-      const { state } = itemOf(backed, here);
-      const values = {
-        title: backed.passage.title,
-        document: documentOf(backed.passage),
-        instrumentId: refs.instruments.get(backed.instrument)!,
-        playerId: refs.players.get(backed.player)!,
-      };
-      const moments = { createdAt: new Date(backed.createdAt), openedAt: dateOf(backed.openedAt), deletedAt: dateOf(backed.deletedAt) };
-      if (state === "same" || (state === "double" && doubles === "keep")) {
-        done.leftAsTheyAre++;
-        continue;
-      }
-      if (state === "binned" || (state === "double" && doubles === "replace")) {
-        await tx
-          .update(passages)
-          .set({ ...values, deletedAt: moments.deletedAt, updatedAt: sql`now()`, version: sql`greatest(${passages.version}, ${backed.version}) + 1` })
-          .where(eq(passages.id, backed.id));
-        await keepOriginal(tx, backed.id, backed.original);
-        done.replaced++;
-        continue;
-      }
-      const copied = state === "double";
-      const title = copied ? `${asText(backed.passage.title.slice(0, 180))} (from backup)` : backed.passage.title;
-      const [row] = await tx
-        .insert(passages)
-        .values({
-          ...values,
-          ...moments,
-          ...(copied ? {} : { id: backed.id }),
-          title,
-          document: { ...values.document, title },
-          version: backed.version,
-          updatedAt: new Date(backed.updatedAt),
-        })
-        .returning({ id: passages.id });
-      await keepOriginal(tx, row!.id, backed.original);
-      done.added++;
+    for (const [i, row] of backup.passages.entries()) {
+      onProgress?.(i, backup.passages.length);
+      // The server answers others in between; the database itself is this transaction's.
+      await turn();
+      signal?.throwIfAborted();
+      done[await restorePassage(tx, row, (await look(row)).state, doubles, refs)]++;
     }
     await removeUnneeded(tx);
     return done;
   });
 }
 
-type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
+interface References {
+  instruments: ReadonlyMap<string, string>;
+  players: ReadonlyMap<string, string>;
+}
+
+async function restorePassage(tx: Transaction, row: ReadRow, state: RestoreItem["state"], doubles: Doubles, refs: References): Promise<keyof Restored> {
+  if (state === "same" || (state === "double" && doubles === "keep")) return "leftAsTheyAre";
+  const values = {
+    title: row.title,
+    // The text as it is.
+    document: sql`${row.document}`,
+    card: row.card,
+    instrumentId: refs.instruments.get(row.instrument)!,
+    playerId: refs.players.get(row.player)!,
+  };
+  const moments = { createdAt: new Date(row.createdAt), openedAt: dateOf(row.openedAt), deletedAt: dateOf(row.deletedAt) };
+  if (state === "binned" || (state === "double" && doubles === "replace")) {
+    await tx
+      .update(passages)
+      .set({ ...values, deletedAt: moments.deletedAt, updatedAt: sql`now()`, version: sql`greatest(${passages.version}, ${row.version}) + 1` })
+      .where(eq(passages.id, row.id));
+    await keepOriginal(tx, row.id, row.original);
+    return "replaced";
+  }
+  const isCopy = state === "double";
+  const title = isCopy ? `${asText(row.title.slice(0, 180))} (from backup)` : row.title;
+  const [made] = await tx
+    .insert(passages)
+    .values({
+      ...values,
+      ...moments,
+      ...(isCopy ? { title, document: { ...JSON.parse(row.document), title } } : { id: row.id }),
+      version: row.version,
+      updatedAt: new Date(row.updatedAt),
+    })
+    .returning({ id: passages.id });
+  await keepOriginal(tx, made!.id, row.original);
+  return "added";
+}
 
 /** Brings back instruments or players; equal ones are reused. Says under which id each is here now. */
 async function restoreSetup(tx: Transaction, kind: "instruments" | "players", backed: readonly BackedUpSetup<unknown>[]): Promise<Map<string, string>> {
@@ -108,54 +126,69 @@ async function restoreSetup(tx: Transaction, kind: "instruments" | "players", ba
         createdAt: new Date(createdAt),
       })
       .returning({ id: table.id });
-    hasDefault ||= isDefault;
     ids.set(id, row!.id);
+    hasDefault ||= isDefault;
   }
   return ids;
 }
 
-async function keepOriginal(tx: Transaction, passageId: string, original: BackedUpPassage["original"]): Promise<void> {
+async function keepOriginal(tx: Transaction, passageId: string, original: ReadRow["original"]): Promise<void> {
   // A backup without it may have had no room for it: what is here stays.
   if (!original) return;
   await tx.delete(originals).where(eq(originals.passageId, passageId));
   await tx.insert(originals).values({ passageId, ...original });
 }
 
-interface Contents {
-  byId: Map<string, { title: string; updatedAt: Date; deletedAt: Date | null; content: string }>;
-  /** Contents of the passages on the shelf. */
-  onShelf: Set<string>;
-}
-
-async function contentsOf(db: Reader): Promise<Contents> {
+/** What is here of every passage of a backup. Contents are compared by their sums; only where those differ are they read. */
+async function lookOf(db: Reader, backup: ReadRows): Promise<(row: ReadRow) => Promise<RestoreItem>> {
   const rows = await db
     .select({
       id: passages.id,
       title: passages.title,
       updatedAt: passages.updatedAt,
       deletedAt: passages.deletedAt,
-      document: passages.document,
-      instrument: instruments.value,
-      player: players.value,
+      checksum: ledger.checksum,
+      instrument: instruments.canonical,
+      player: players.canonical,
     })
     .from(passages)
+    .innerJoin(ledger, eq(ledger.id, passages.id))
     .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
     .innerJoin(players, eq(players.id, passages.playerId));
-  const read = rows.map((row) => ({ ...row, content: contentOf({ ...row.document, instrument: row.instrument, player: row.player }) }));
-  return { byId: new Map(read.map((row) => [row.id, row])), onShelf: new Set(read.filter((row) => !row.deletedAt).map((row) => row.content)) };
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  const setups = new Map([...backup.instruments, ...backup.players].map(({ id, value }) => [id, canonical(value)]));
+  const isLike = (row: ReadRow, here: Here) => here.instrument === setups.get(row.instrument) && here.player === setups.get(row.player);
+  const isEqual = async (row: ReadRow, here: Here) => {
+    if (!isLike(row, here)) return false;
+    if (here.checksum === row.checksum) return true;
+    // An older version wrote keys in another order.
+    const [now] = await db.select({ document: passages.document }).from(passages).where(eq(passages.id, here.id));
+    return now !== undefined && canonical(now.document) === canonical(JSON.parse(row.document));
+  };
+  const onShelf = new Map<string, Here[]>();
+  for (const row of rows) if (!row.deletedAt) onShelf.set(row.title, [...(onShelf.get(row.title) ?? []), row]);
+  return async (row) => {
+    const { id, title, deletedAt, updatedAt } = row;
+    const item = { id, title, inBin: deletedAt !== null, updatedAt };
+    const here = byId.get(id);
+    if (!here) {
+      let state: RestoreItem["state"] = "new";
+      for (const other of onShelf.get(title) ?? []) if (await isEqual(row, other)) state = "same";
+      return { ...item, state, here: null };
+    }
+    if (await isEqual(row, here)) return { ...item, state: here.deletedAt && !deletedAt ? "binned" : "same", here: null };
+    return { ...item, state: "double", here: { title: here.title, updatedAt: here.updatedAt.toISOString(), inBin: here.deletedAt !== null } };
+  };
 }
 
-function itemOf({ id, passage, deletedAt, updatedAt }: BackedUpPassage, { byId, onShelf }: Contents): RestoreItem {
-  const here = byId.get(id);
-  const content = contentOf(passage);
-  const item = { id, title: passage.title, inBin: deletedAt !== null, updatedAt };
-  if (!here) return { ...item, state: onShelf.has(content) ? "same" : "new", here: null };
-  if (here.content === content) return { ...item, state: here.deletedAt && !deletedAt ? "binned" : "same", here: null };
-  return { ...item, state: "double", here: { title: here.title, updatedAt: here.updatedAt.toISOString(), inBin: here.deletedAt !== null } };
-}
-
-function contentOf(passage: Passage): string {
-  return canonical(passage);
+interface Here {
+  id: string;
+  title: string;
+  updatedAt: Date;
+  deletedAt: Date | null;
+  checksum: string;
+  instrument: string;
+  player: string;
 }
 
 function dateOf(moment: string | null): Date | null {

@@ -1,12 +1,14 @@
+import { setImmediate as turn } from "node:timers/promises";
 import type { PGlite } from "@electric-sql/pglite";
-import type { BackedUpSetup, LibraryBackup } from "../../core/formats/backup/backup.ts";
-import { type Instrument, instrumentSchema, type Player, playerSchema } from "../../core/passage/schema.ts";
-import type { StoredDocument } from "../database/schema.ts";
+import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
+import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
+import type { Progress } from "../work/tasks.ts";
+import type { LibraryRows, PassageRow } from "./rows.ts";
 
 type Reader = Pick<PGlite, "query">;
 
-/** Rows as JSON: an older schema has fewer columns, and what it lacks has the value a migration would give it. */
-interface SetupRow {
+/** Columns as JSON: an older schema has fewer, and what it lacks has the value a migration would give it. */
+interface SetupColumns {
   id: string;
   name: string;
   value: unknown;
@@ -15,9 +17,9 @@ interface SetupRow {
   created_at: string;
 }
 
-interface PassageRow {
+interface PassageColumns {
   id: string;
-  document: StoredDocument;
+  title: string;
   instrument_id: string;
   player_id: string;
   version: number;
@@ -27,42 +29,97 @@ interface PassageRow {
   deleted_at: string | null;
 }
 
-/** All of a library, read at one moment; works on every schema from the first one on. */
-export async function snapshotOf(client: PGlite): Promise<LibraryBackup> {
-  return client.transaction(async (tx) => {
-    const [instruments, players] = [await setupRows(tx, "instruments"), await setupRows(tx, "players")];
-    const rows = await tx.query<{ row: PassageRow }>("select to_jsonb(t) as row from passages t order by created_at, id");
-    const there = await tx.query<{ is: boolean }>("select to_regclass('public.originals') is not null as is");
-    const kept = there.rows[0]!.is
-      ? (await tx.query<{ passage_id: string; name: string; bytes: Uint8Array }>("select passage_id, name, bytes from originals")).rows
-      : [];
-    const originals = new Map(kept.map(({ passage_id, name, bytes }) => [passage_id, { name, bytes }]));
-    const values = {
-      instruments: new Map(instruments.map(({ id, value }) => [id, value as Instrument])),
-      players: new Map(players.map(({ id, value }) => [id, value as Player])),
-    };
-    return {
-      savedAt: new Date().toISOString(),
-      instruments: instruments.map((item) => ({ ...item, value: instrumentSchema.parse(item.value) })),
-      players: players.map((item) => ({ ...item, value: playerSchema.parse(item.value) })),
-      passages: rows.rows.map(({ row }) => ({
-        id: row.id,
-        version: row.version,
-        createdAt: iso(row.created_at),
-        updatedAt: iso(row.updated_at),
-        openedAt: row.opened_at ? iso(row.opened_at) : null,
-        deletedAt: row.deleted_at ? iso(row.deleted_at) : null,
-        instrument: row.instrument_id,
-        player: row.player_id,
-        passage: { ...row.document, instrument: values.instruments.get(row.instrument_id)!, player: values.players.get(row.player_id)! },
-        original: originals.get(row.id) ?? null,
-      })),
-    };
-  });
+/** Rows read in one go; others have their turn in between. */
+const AT_ONCE = 20;
+/** So often it is begun anew when the setup changes meanwhile. */
+const MOST_TIMES = 5;
+
+export interface Snapshot extends LibraryRows {
+  /** Titles, or ids, of what could not be read from its table. */
+  unread: string[];
 }
 
-async function setupRows(tx: Reader, table: "instruments" | "players"): Promise<BackedUpSetup<unknown>[]> {
-  const { rows } = await tx.query<{ row: SetupRow }>(`select to_jsonb(t) as row from ${table} t order by created_at, id`);
+/**
+ * All of a library, each passage as it is at its own moment, so that nobody waits for it; works on every schema from the first
+ * one on. Where the setup changes meanwhile it begins anew: passages and what they refer to belong together.
+ */
+export async function snapshotOf(client: Reader, onProgress: Progress = () => {}, signal?: AbortSignal): Promise<Snapshot> {
+  for (let time = 1; ; time++) {
+    const setup = await setupOf(client);
+    const passages: PassageRow[] = [];
+    const unread: string[] = [];
+    const ids = await idsOf(client);
+    for (let at = 0; at < ids.length; at += AT_ONCE) {
+      signal?.throwIfAborted();
+      onProgress(at, ids.length);
+      const some = ids.slice(at, at + AT_ONCE);
+      try {
+        passages.push(...(await passagesOf(client, some)));
+      } catch {
+        // A damaged page: one by one, so that it costs those alone that lie on it.
+        for (const id of some)
+          await passagesOf(client, [id]).then(
+            (own) => passages.push(...own),
+            () => unread.push(id),
+          );
+      }
+      await turn();
+    }
+    const after = await setupOf(client);
+    if (JSON.stringify(after) === JSON.stringify(setup) || time === MOST_TIMES) return { savedAt: new Date().toISOString(), ...after, passages, unread };
+  }
+}
+
+/** Of every passage, those in the ledger alone too; in the order in which they were made. */
+async function idsOf(client: Reader): Promise<string[]> {
+  const hasLedger = await isThere(client, "ledger");
+  try {
+    return (await client.query<{ id: string }>("select id from passages order by created_at, id")).rows.map(({ id }) => id);
+  } catch (error) {
+    if (!hasLedger) throw error;
+    return (await client.query<{ id: string }>("select id from ledger order by id")).rows.map(({ id }) => id);
+  }
+}
+
+async function passagesOf(client: Reader, ids: readonly string[]): Promise<PassageRow[]> {
+  const hasOriginals = await isThere(client, "originals");
+  const { rows } = await client.query<{ columns: PassageColumns; document: string }>(
+    "select to_jsonb(t) - 'document' - 'card' as columns, t.document::text as document from passages t where id = any($1::uuid[]) order by created_at, id",
+    [ids],
+  );
+  const originals = hasOriginals
+    ? (
+        await client.query<{ passage_id: string; name: string; bytes: Uint8Array }>(
+          "select passage_id, name, bytes from originals where passage_id = any($1::uuid[])",
+          [ids],
+        )
+      ).rows
+    : [];
+  const kept = new Map(originals.map(({ passage_id, name, bytes }) => [passage_id, { name, bytes }]));
+  return rows.map(({ columns, document }) => ({
+    id: columns.id,
+    title: columns.title,
+    version: columns.version,
+    createdAt: iso(columns.created_at),
+    updatedAt: iso(columns.updated_at),
+    openedAt: columns.opened_at ? iso(columns.opened_at) : null,
+    deletedAt: columns.deleted_at ? iso(columns.deleted_at) : null,
+    instrument: columns.instrument_id,
+    player: columns.player_id,
+    document,
+    original: kept.get(columns.id) ?? null,
+  }));
+}
+
+async function setupOf(client: Reader): Promise<Pick<LibraryRows, "instruments" | "players">> {
+  return {
+    instruments: (await setupRows(client, "instruments")).map((item) => ({ ...item, value: instrumentSchema.parse(item.value) })),
+    players: (await setupRows(client, "players")).map((item) => ({ ...item, value: playerSchema.parse(item.value) })),
+  };
+}
+
+async function setupRows(client: Reader, table: "instruments" | "players"): Promise<BackedUpSetup<unknown>[]> {
+  const { rows } = await client.query<{ row: SetupColumns }>(`select to_jsonb(t) as row from ${table} t order by created_at, id`);
   return rows.map(({ row }) => ({
     id: row.id,
     name: row.name,
@@ -71,6 +128,12 @@ async function setupRows(tx: Reader, table: "instruments" | "players"): Promise<
     isDefault: row.is_default ?? false,
     createdAt: iso(row.created_at),
   }));
+}
+
+/** Whether this schema has a table. */
+export async function isThere(client: Reader, table: string): Promise<boolean> {
+  const { rows } = await client.query<{ there: boolean }>("select to_regclass($1) is not null as there", [`public.${table}`]);
+  return rows[0]!.there;
 }
 
 function iso(moment: string): string {

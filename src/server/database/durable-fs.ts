@@ -13,7 +13,7 @@ interface EmscriptenModule {
 }
 
 /** PostgreSQL settings that make a commit wait for the disk. */
-export const DURABLE_PARAMS = ["-c", "fsync=on", "-c", "wal_sync_method=fsync"];
+export const DURABLE_PARAMS = ["-c", "fsync=on", "-c", "wal_sync_method=fsync", "-c", "shared_buffers=32MB", "-c", "max_connections=5", "-c", "jit=off"];
 
 /** A file that was renamed is there after a crash only once its directory has reached the disk too. */
 export function syncDirectory(directory: string): void {

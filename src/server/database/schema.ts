@@ -1,8 +1,13 @@
 import { boolean, customType, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
-import type { Instrument, Passage, Player } from "../../core/passage/schema.ts";
+import type { Instrument, Player } from "../../core/passage/schema.ts";
+import type { Card, StoredDocument } from "../document.ts";
 
-/** A passage without what it refers to: its instrument and its player have rows of their own. */
-export type StoredDocument = Omit<Passage, "instrument" | "player">;
+/** A document as the text it was checked as: read and written many times as fast as jsonb, which nothing here needs. */
+const documentText = customType<{ data: StoredDocument; driverData: string }>({
+  dataType: () => "text",
+  toDriver: (document) => JSON.stringify(document),
+  fromDriver: (text) => JSON.parse(text) as StoredDocument,
+});
 
 const times = {
   createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
@@ -40,7 +45,8 @@ export const passages = pgTable(
   {
     id: uuid("id").primaryKey().defaultRandom(),
     title: text("title").notNull(),
-    document: jsonb("document").$type<StoredDocument>().notNull(),
+    document: documentText("document").notNull(),
+    card: jsonb("card").$type<Card>().notNull(),
     instrumentId: uuid("instrument_id")
       .notNull()
       .references(() => instruments.id),
@@ -58,6 +64,22 @@ export const passages = pgTable(
   },
   (table) => [index("passages_by_update").on(table.deletedAt, table.updatedAt)],
 );
+
+/**
+ * What passages there are, kept apart from them by a trigger: which ones, and the MD5 of each document's text. A passage that
+ * is here and not in its table was lost; one whose text has another sum was damaged.
+ */
+export const ledger = pgTable("ledger", {
+  id: uuid("id").primaryKey(),
+  title: text("title").notNull(),
+  checksum: text("checksum").notNull(),
+});
+
+/** One row that is written to see whether anything can be. */
+export const pulse = pgTable("pulse", {
+  id: integer("id").primaryKey(),
+  at: timestamp("at", { withTimezone: true }).notNull(),
+});
 
 const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
 

@@ -1,22 +1,23 @@
-import { type Request, type Response, Router, raw } from "express";
+import { json, type Request, type Response, Router, raw, text } from "express";
 import { z } from "zod";
-import { type ListedPassage, limits, listedPassages, planSummary, type StoredPassage } from "../../api/wire.ts";
+import { limits, listedPassages, planSummary, type StoredPassage } from "../../api/wire.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
-import { readBytes, writeBytes } from "../../core/formats/files.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
-import { INSTRUMENT_KINDS } from "../../core/music/instruments.ts";
-import { faultsOf, parsePassage } from "../../core/passage/parse.ts";
-import { passageSchema } from "../../core/passage/schema.ts";
+import { beyond, LIMITS } from "../../core/passage/limits.ts";
+import { type Fault, faultsOf } from "../../core/passage/parse.ts";
+import type { Passage } from "../../core/passage/schema.ts";
 import { textSchema } from "../../core/passage/text.ts";
-import type { Library, UnreadablePassage } from "../library.ts";
-import { sendProblem } from "../problems.ts";
+import { signalOf } from "../jobs.ts";
+import type { Library } from "../library.ts";
+import { Refusal, sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
+import type { WorkPool } from "../work/pool.ts";
 
 const id = z.uuid();
-/** A little more than any score, so that the reader itself says what is too large. */
-const LARGEST_FILE = "25mb";
+/** More than any file that is read, so that the reader itself says what is too large. */
+const LARGEST_FILE = 25_000_000;
 const importBody = z.strictObject({ text: z.string().min(1) });
 const importQuery = z.strictObject({
   /** Which part or voice of a file that has several, counted from 0. */
@@ -28,45 +29,50 @@ const importQuery = z.strictObject({
 });
 
 /** Passages, the bin, imports and exports. */
-export function passageRoutes(library: Library, summaries: Summaries): Router {
+export function passageRoutes(library: Library, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
+  const document = text({ type: "application/json", limit: LIMITS.document.most });
+  /** The document that a request sends. */
+  const passageIn = async (request: Request, response: Response): Promise<Passage> => {
+    const read = await pool.run("readPassage", typeof request.body === "string" ? request.body : "", { signal: signalOf(response) });
+    if (read.ok) return read.value;
+    const isNoJson = read.faults[0]!.place.startsWith("line ");
+    throw new Refusal(isNoJson ? { status: 400, title: "Not JSON", faults: read.faults } : { status: 422, title: "Not a valid passage", faults: read.faults });
+  };
   router.param("id", (_request, response, next, value) => {
     if (id.safeParse(value).success) next();
     else notFound(response);
   });
 
   router.get("/passages", async (request, response) => {
-    reply(response, listedPassages, await library.list(request.query.bin === undefined ? "shelf" : "bin", listed, named));
+    reply(response, listedPassages, await library.list(request.query.bin === undefined ? "shelf" : "bin"));
   });
 
-  router.post("/passages", async (request, response) => {
-    const parsed = parsePassage(request.body);
-    if (!parsed.ok) return sendProblem(response, { status: 422, title: "Not a valid passage", faults: parsed.faults });
-    send(response.status(201), await library.create(parsed.value));
+  router.post("/passages", document, async (request, response) => {
+    const passage = await passageIn(request, response);
+    send(response.status(201), await library.create(passage));
   });
 
   router.get("/passages/:id", async (request, response) => {
-    const stored = await library.find(request.params.id);
+    const { id } = request.params;
+    const stored = await library.find(id).catch((error: Error) => {
+      throw damaged({ place: "/", says: error.message });
+    });
     if (!stored || stored.deletedAt) return notFound(response);
-    const { error } = passageSchema.safeParse(stored.passage);
-    if (error)
-      return sendProblem(response, {
-        status: 422,
-        title: "This passage cannot be read",
-        detail: "What the library has of it is damaged. It is left as it is; a backup may have it whole.",
-        faults: error.issues.flatMap(faultsOf).slice(0, 5),
-      });
+    const [fault] = await pool.run("checkPassages", [stored.passage]);
+    if (fault) {
+      library.noteFault({ id, title: stored.passage.title, says: `${fault.place}: ${fault.says}`, isLost: false });
+      throw damaged(fault);
+    }
     await library.noteOpened(stored.id);
     send(response, stored);
   });
 
-  router.put("/passages/:id", async (request, response) => {
+  router.put("/passages/:id", document, async (request, response) => {
     const basedOn = versionIn(request);
     if (basedOn === null)
       return sendProblem(response, { status: 428, title: "Version needed", detail: "Name the version this change is based on in If-Match." });
-    const parsed = parsePassage(request.body);
-    if (!parsed.ok) return sendProblem(response, { status: 422, title: "Not a valid passage", faults: parsed.faults });
-    const result = await library.save(request.params.id, basedOn, parsed.value);
+    const result = await library.save(request.params.id, basedOn, await passageIn(request, response));
     if (result.outcome === "missing") return notFound(response);
     if (result.outcome === "stale") return changedElsewhere(response, result.version);
     send(response, result.stored);
@@ -101,7 +107,7 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     reply(response, limits, await summaries.limitsOf(stored.passage));
   });
 
-  router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), async (request, response) => {
+  router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), json({ limit: LARGEST_FILE }), async (request, response) => {
     const body = Buffer.isBuffer(request.body) ? { bytes: new Uint8Array(request.body) } : importBody.safeParse(request.body).data;
     const asked = importQuery.safeParse(request.query);
     if (!body)
@@ -113,10 +119,12 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     if (!asked.success) return sendProblem(response, { status: 422, title: "Not a way to import", faults: asked.error.issues.flatMap(faultsOf) });
     const { keep, ...options } = asked.data;
     const bytes = "bytes" in body ? body.bytes : new TextEncoder().encode(body.text);
-    const read = readBytes(bytes, options);
+    const read = await pool.run("readFile", { bytes, options }, { signal: signalOf(response) });
     if (!read.ok) return sendProblem(response, { status: 422, title: "This could not be read", faults: read.faults });
-    const stored = await library.create(read.value.passage, keep === undefined ? null : { name: keep, bytes });
-    response.status(201).json({ ...stored, remarks: read.value.remarks });
+    const tooLarge = keep === undefined ? null : beyond("original", bytes.length);
+    const stored = await library.create(read.value.passage, keep === undefined || tooLarge !== null ? null : { name: keep, bytes });
+    const remarks = tooLarge === null ? read.value.remarks : [...read.value.remarks, { place: "file", says: `the file itself is not kept: ${tooLarge}` }];
+    response.status(201).json({ ...stored, remarks });
   });
 
   router.get("/passages/:id/original", async (request, response) => {
@@ -130,7 +138,8 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
     if (!stored) return notFound(response);
     const format = WRITTEN.find(({ extension }) => extension === (request.query.format ?? "resthand.json"));
     if (!format) return sendProblem(response, { status: 422, title: "No such format", detail: `One of ${WRITTEN.map((w) => w.extension).join(", ")}.` });
-    const { bytes } = writeBytes(stored.passage, format.extension, { withPlan: request.query.plan !== undefined });
+    const withPlan = request.query.plan !== undefined;
+    const bytes = await pool.run("writeFile", { passage: stored.passage, extension: format.extension, withPlan }, { signal: signalOf(response) });
     response
       .attachment(`${slug(stored.passage.title)}.${format.extension}`)
       .type(format.type)
@@ -140,30 +149,13 @@ export function passageRoutes(library: Library, summaries: Summaries): Router {
   return router;
 }
 
-/** What a list needs of a passage; the music itself is fetched when it is opened. */
-function listed({ id, version, updatedAt, openedAt, deletedAt, original, passage }: StoredPassage): ListedPassage {
-  const { title, tags, tempo, goalTempo, instrument, bars } = passage;
-  return {
-    id,
-    version,
-    updatedAt,
-    openedAt,
-    deletedAt,
-    original,
-    title,
-    tags,
-    tempo,
-    goalTempo: goalTempo ?? null,
-    kind: instrument.kind,
-    strings: instrument.tuning.length,
-    bars: bars.length,
-  };
-}
-
-/** One that cannot be read. */
-function named({ id, version, updatedAt, openedAt, deletedAt, original, title, fault }: UnreadablePassage): ListedPassage {
-  const nothing = { tags: [], tempo: 0, goalTempo: null, kind: INSTRUMENT_KINDS[0], strings: 0, bars: 0 };
-  return { id, version, updatedAt, openedAt, deletedAt, original, title, ...nothing, fault };
+function damaged(fault: Fault): Refusal {
+  return new Refusal({
+    status: 422,
+    title: "This passage cannot be read",
+    detail: "What the library has of it is damaged. It is left as it is; a backup may have it whole.",
+    faults: [fault],
+  });
 }
 
 function send(response: Response, stored: StoredPassage): void {

@@ -1,4 +1,4 @@
-import { type Request, type Response, Router } from "express";
+import { json, type Request, type Response, Router } from "express";
 import { z } from "zod";
 import { changedSetup, type SetupKind, setupBodies, setupItems } from "../../api/wire.ts";
 import { sendProblem } from "../problems.ts";
@@ -10,6 +10,7 @@ const FIRST_NAMES = { instruments: "instrument", players: "player" } as const;
 /** Instruments and players: list, make, change, take for new passages, remove. */
 export function setupRoutes(setup: Setup): Router {
   const router = Router();
+  const sent = json({ limit: "64kb" });
   router.param("id", (_request, response, next, value) => {
     if (z.uuid().safeParse(value).success) next();
     else notFound(response);
@@ -20,11 +21,11 @@ export function setupRoutes(setup: Setup): Router {
       // The value stands under its first name too: others read it there.
       response.json(setupItems[kind].parse(items).map((item) => ({ ...item, [FIRST_NAMES[kind]]: item.value })));
     });
-    router.post(`/${kind}`, async (request, response) => {
+    router.post(`/${kind}`, sent, async (request, response) => {
       const body = readBody(kind, request.body, response);
       if (body) answer(response.status(201), await setup.create(kind, body.name, body.value));
     });
-    router.put(`/${kind}/:id`, async (request, response) => {
+    router.put(`/${kind}/:id`, sent, async (request, response) => {
       const body = readBody(kind, request.body, response);
       if (body) answer(response, await setup.change(kind, request.params.id, body.name, body.value, basedOn(request)));
     });

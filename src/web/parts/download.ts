@@ -10,6 +10,14 @@ export function download(file: Blob, name: string): void {
   setTimeout(() => URL.revokeObjectURL(link.href), TAKEN_MS);
 }
 
+/** The same with a file of the server, under the name that it gives. */
+export function downloadFrom(address: string): void {
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = "";
+  link.click();
+}
+
 /** A title as a file name: what file systems refuse becomes a blank. */
 export function fileName(title: string): string {
   return title.replace(/[\\/:*?"<>|\p{Cc}]+/gu, " ").trim() || "passage";

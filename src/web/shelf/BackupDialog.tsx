@@ -1,14 +1,20 @@
 import { format, formatDistanceToNow } from "date-fns";
 import { Download } from "lucide-react";
 import { useState } from "react";
-import type { Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
+import { useDispatch } from "react-redux";
+import { type Doubles, type KeptBackup, type Restored, type RestorePreview, restored, writtenBackup } from "../../api/wire.ts";
+import { useServerJob } from "../jobs/use-server-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
+import { downloadFrom } from "../parts/download.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { type BackupSource, troubleOf, useBackupsQuery, usePreviewRestoreMutation, useRestoreBackupMutation } from "../store/api.ts";
+import { api, type BackupSource, bodyOf, troubleOf, useBackupsQuery, usePreviewRestoreMutation } from "../store/api.ts";
+import type { Dispatch } from "../store/root.ts";
+import { JobProgress } from "./JobProgress.tsx";
 
 const REASONS: Readonly<Record<KeptBackup["reason"], string>> = {
   daily: "by itself",
+  asked: "when you asked for it",
   migration: "before the program's update",
   restore: "before a backup was brought back",
 };
@@ -33,9 +39,7 @@ export function BackupDialog({ onClose }: { onClose(): void }) {
     <Dialog title="Backup of the library" onClose={onClose} wide>
       <section className="mb-6">
         <p className="mb-2">All passages, the bin, instruments, players and the files they came from, in one .zip of open formats.</p>
-        <a className="btn btn-primary" href="/api/backup" download data-first>
-          <Download size={18} aria-hidden /> Save a backup now
-        </a>
+        <SaveNow />
       </section>
       <section aria-label="Bring a backup back" className="mb-6">
         <h3 className="mb-1 text-lg font-bold">Bring a backup back</h3>
@@ -86,6 +90,31 @@ export function BackupDialog({ onClose }: { onClose(): void }) {
   );
 }
 
+/** Writes a backup into the server's folder and hands it over as a file. */
+function SaveNow() {
+  const dispatch = useDispatch<Dispatch>();
+  const { job, run, stop } = useServerJob(writtenBackup);
+  const save = () =>
+    run("backups", { method: "POST" }, ({ name }) => {
+      dispatch(api.util.invalidateTags(["backups"]));
+      downloadFrom(`/api/backups/${name}`);
+    });
+  return (
+    <div className="flex flex-wrap items-center gap-4">
+      <button type="button" className="btn btn-primary" data-first disabled={job.state === "running"} onClick={() => void save()}>
+        <Download size={18} aria-hidden /> Save a backup now
+      </button>
+      <JobProgress job={job} says="Packing" onStop={stop} />
+      {job.state === "done" && (
+        <p role="status">
+          Saved; it is kept in the list below too.
+          {job.result.leftOut.length > 0 && ` Not in it, because it cannot be read: ${job.result.leftOut.join(", ")}.`}
+        </p>
+      )}
+    </div>
+  );
+}
+
 const CHOICES = [
   { doubles: "keep", says: "Keep what is here" },
   { doubles: "replace", says: "Take the backup's" },
@@ -95,11 +124,16 @@ const CHOICES = [
 /** What a backup would change, and the choice about doubles. */
 function Preview({ preview, source }: { preview: RestorePreview; source: BackupSource }) {
   const [doubles, setDoubles] = useState<Doubles>("keep");
-  const [restore, { data: done, error, isLoading }] = useRestoreBackupMutation();
+  const dispatch = useDispatch<Dispatch>();
+  const { job, run, stop } = useServerJob(restored);
+  const restore = () =>
+    run(`restore?doubles=${doubles}`, { method: "POST", ...bodyOf(source) }, () => {
+      dispatch(api.util.invalidateTags(["shelf", "bin", "setup", "backups"]));
+    });
   const differs = preview.passages.filter(({ state }) => state !== "same");
   const hasDoubles = differs.some(({ state }) => state === "double");
   const same = preview.passages.length - differs.length;
-  if (done) return <p className="font-semibold">{wordsOf(done)} The library as it was before is kept in the list below.</p>;
+  if (job.state === "done") return <p className="font-semibold">{wordsOf(job.result)} The library as it was before is kept in the list below.</p>;
   return (
     <div className="rounded-lg border border-base-300 p-4">
       <p>
@@ -130,14 +164,14 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
           ))}
         </fieldset>
       )}
-      {error && <Trouble {...troubleOf(error)} />}
       {differs.length === 0 && preview.newSetups.length === 0 ? (
         <p className="font-semibold">There is nothing to bring back: all of it is here.</p>
       ) : (
-        <button type="button" className="btn btn-primary" disabled={isLoading} onClick={() => void restore({ from: source, doubles })}>
-          {isLoading ? "Bringing it back …" : "Bring it back"}
+        <button type="button" className="btn btn-primary mb-2" disabled={job.state === "running"} onClick={() => void restore()}>
+          Bring it back
         </button>
       )}
+      <JobProgress job={job} says="Bringing it back" onStop={stop} />
     </div>
   );
 }

@@ -2,14 +2,12 @@ import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/to
 import type { z } from "zod";
 import {
   changedSetup,
-  type Doubles,
   health,
   keptBackups,
   limits,
   listedPassages,
   planSummary,
   problem,
-  restored,
   restorePreview,
   type SetupKind,
   savedPassage,
@@ -22,8 +20,11 @@ import type { Instrument, Passage, PassageInput, Player } from "../../core/passa
 /** A backup out of a file, or the name of a kept one. */
 export type BackupSource = File | { name: string };
 
-function restoreBody(from: BackupSource) {
-  return from instanceof File ? { body: from, headers: { "Content-Type": "application/zip" } } : { body: from };
+/** How a backup is sent. */
+export function bodyOf(from: BackupSource): { body: File | string; headers: Record<string, string> } {
+  return from instanceof File
+    ? { body: from, headers: { "Content-Type": "application/zip" } }
+    : { body: JSON.stringify(from), headers: { "Content-Type": "application/json" } };
 }
 
 interface SetupBody {
@@ -90,12 +91,7 @@ export const api = createApi({
     }),
     previewRestore: build.mutation<z.output<typeof restorePreview>, BackupSource>({
       responseSchema: answerOf(restorePreview),
-      query: (from) => ({ url: "restore/preview", method: "POST", ...restoreBody(from) }),
-    }),
-    restoreBackup: build.mutation<z.output<typeof restored>, { from: BackupSource; doubles: Doubles }>({
-      responseSchema: answerOf(restored),
-      query: ({ from, doubles }) => ({ url: "restore", method: "POST", params: { doubles }, ...restoreBody(from) }),
-      invalidatesTags: ["shelf", "bin", "setup", "backups"],
+      query: (from) => ({ url: "restore/preview", method: "POST", ...bodyOf(from) }),
     }),
     save: build.mutation<z.output<typeof savedPassage>, { id: string; basedOn: number; passage: Passage }>({
       responseSchema: answerOf(savedPassage),
@@ -150,7 +146,6 @@ export const {
   useImportFileMutation,
   useBackupsQuery,
   usePreviewRestoreMutation,
-  useRestoreBackupMutation,
   useBinMutation,
   useRestoreMutation,
   useRemoveForeverMutation,

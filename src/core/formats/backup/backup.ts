@@ -5,6 +5,7 @@ import { LIMITS } from "../../passage/limits.ts";
 import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
 import { type Instrument, instrumentSchema, type Passage, type Player, playerSchema } from "../../passage/schema.ts";
 import { textSchema } from "../../passage/text.ts";
+import type { OnProgress } from "../imported.ts";
 import { pack, unpack } from "../zip.ts";
 
 /** Everything a library holds. Moments are ISO 8601 in UTC. */
@@ -95,7 +96,7 @@ export function packBackup({ savedAt, instruments, players, passages }: LibraryB
 }
 
 /** Bytes of original files that one backup takes: with more it could be written, but not be sent back or read again. */
-export const MOST_ORIGINALS = 250_000_000;
+export const MOST_ORIGINALS = 100_000_000;
 
 /** A backup as far as it can be read back: original files as many as it takes, those of the passages changed last first. Passages are always whole. */
 export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): LibraryBackup {
@@ -111,7 +112,7 @@ export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): Libr
 }
 
 /** Reads a backup; every passage in it is checked, and one that does not hold refuses the whole. */
-export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
+export function unpackBackup(bytes: Uint8Array, onProgress: OnProgress = () => {}): Parsed<LibraryBackup> {
   const unpacked = unpack(bytes, { limit: LIMITS.unpackedBackup });
   if (!unpacked.ok) return unpacked;
   const { files } = unpacked.value;
@@ -120,13 +121,14 @@ export function unpackBackup(bytes: Uint8Array): Parsed<LibraryBackup> {
   const faults: Fault[] = [];
   const known = { instrument: new Set(list.value.instruments.map(({ id }) => id)), player: new Set(list.value.players.map(({ id }) => id)) };
   const passages = list.value.passages.map(({ file, original, ...rest }, i): BackedUpPassage | null => {
+    onProgress(i, list.value.passages.length);
     for (const kind of ["instrument", "player"] as const)
       if (!known[kind].has(rest[kind])) faults.push({ place: `${LIST}, /passages/${i}/${kind}`, says: `there is no such ${kind} in the backup` });
     const kept = original && files.get(original.file);
-    if (original && !kept) faults.push({ place: original.file, says: "the file is missing from the backup" });
+    if (original && !kept) faults.push({ place: original.file || LIST, says: "the file is missing from the backup" });
     const document = files.get(file);
     if (!document) {
-      faults.push({ place: file, says: "the file is missing from the backup" });
+      faults.push({ place: file || LIST, says: "the file is missing from the backup" });
       return null;
     }
     const read = parsePassageText(strFromU8(document));

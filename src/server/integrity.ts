@@ -1,0 +1,124 @@
+import { setImmediate as turn } from "node:timers/promises";
+import type { PGlite } from "@electric-sql/pglite";
+import { instrumentSchema, playerSchema } from "../core/passage/schema.ts";
+import { isThere } from "./backups/snapshot.ts";
+import type { PassageFault } from "./library.ts";
+import type { WorkPool } from "./work/pool.ts";
+
+/** What a look at every row of a library found. */
+export interface Integrity {
+  passages: PassageFault[];
+  /** What is wrong beside passages, a sentence each. */
+  others: string[];
+  /** How many passages can be read. */
+  readable: number;
+}
+
+interface Row {
+  id: string;
+  title: string;
+  document: string;
+  instrument: unknown;
+  player: unknown;
+  isIntact: boolean;
+}
+
+/** Passages looked at in one go; others have their turn in between. */
+const AT_ONCE = 10;
+
+/**
+ * Looks at every row: whether what the ledger knows is there with the text that was written, and whether it can be read. Changes
+ * nothing, and works on every schema from the first one on.
+ */
+export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool): Promise<Integrity> {
+  const found: Integrity = { passages: [], others: [], readable: 0 };
+  const setup = new Map<string, unknown>();
+  for (const [table, schema] of [
+    ["instruments", instrumentSchema],
+    ["players", playerSchema],
+  ] as const)
+    for (const { id, name, value } of await rowsOf<{ id: string; name: string; value: unknown }>(
+      client,
+      `select id, name, value from ${table}`,
+      table,
+      found,
+    )) {
+      setup.set(id, value);
+      if (!schema.safeParse(value).success) found.others.push(`"${name}" among the ${table} cannot be read`);
+    }
+  const hasLedger = await isThere(client, "ledger");
+  const known = await rowsOf<{ id: string; title: string }>(
+    client,
+    `select id, title from ${hasLedger ? "ledger" : "passages"} order by id`,
+    "passages",
+    found,
+  );
+  if (hasLedger) await lookForStrangers(client, found);
+  for (let at = 0; at < known.length; at += AT_ONCE) {
+    const rows: Row[] = [];
+    for (const { id, title } of known.slice(at, at + AT_ONCE)) {
+      const row = await passageOf(client, id, hasLedger, setup);
+      if (typeof row !== "string") rows.push(row);
+      else found.passages.push({ id, title, says: row, isLost: row === LOST });
+    }
+    const faults = await pool.run("checkPassages", rows.map(parts));
+    for (const [i, { id, title, isIntact }] of rows.entries()) {
+      const fault = faults[i];
+      const says = fault ? `${fault.place}: ${fault.says}` : isIntact ? null : "its text is not the one that was written";
+      if (says === null) found.readable++;
+      else found.passages.push({ id, title, says, isLost: false });
+    }
+    await turn();
+  }
+  return found;
+}
+
+const LOST = "it is missing from its table";
+
+/** The row of a passage, or why there is none. */
+async function passageOf(client: Pick<PGlite, "query">, id: string, hasLedger: boolean, setup: ReadonlyMap<string, unknown>): Promise<Row | string> {
+  const intact = hasLedger ? "md5(document::text) = (select checksum from ledger l where l.id = p.id)" : "true";
+  try {
+    const { rows } = await client.query<{ title: string; document: string; instrument_id: string; player_id: string; intact: boolean }>(
+      `select title, document::text as document, instrument_id, player_id, ${intact} as intact from passages p where id = $1`,
+      [id],
+    );
+    const [row] = rows;
+    if (!row) return LOST;
+    const { title, document, instrument_id, player_id } = row;
+    return { id, title, document, instrument: setup.get(instrument_id), player: setup.get(player_id), isIntact: row.intact };
+  } catch (error) {
+    return `its page of the database is damaged${messageOf(error)}`;
+  }
+}
+
+/** Rows that the ledger does not know: the ledger itself has lost something. */
+async function lookForStrangers(client: Pick<PGlite, "query">, found: Integrity): Promise<void> {
+  try {
+    const { rows } = await client.query<{ title: string }>("select title from passages p where not exists (select 1 from ledger l where l.id = p.id)");
+    for (const { title } of rows) found.others.push(`The passage "${title}" is in no list of what there is`);
+  } catch (error) {
+    found.others.push(`The table of passages cannot be read through${messageOf(error)}`);
+  }
+}
+
+function parts({ document, instrument, player }: Row): unknown {
+  try {
+    return { ...(JSON.parse(document) as object), instrument, player };
+  } catch {
+    return null;
+  }
+}
+
+async function rowsOf<T>(client: Pick<PGlite, "query">, query: string, table: string, found: Integrity): Promise<T[]> {
+  try {
+    return (await client.query<T>(query)).rows;
+  } catch (error) {
+    found.others.push(`The table of ${table} cannot be read${messageOf(error)}`);
+    return [];
+  }
+}
+
+export function messageOf(error: unknown): string {
+  return error instanceof Error && error.message ? `: ${error.message}` : "";
+}

@@ -1,0 +1,85 @@
+import { fileURLToPath } from "node:url";
+import { MessageChannel } from "node:worker_threads";
+import { Piscina } from "piscina";
+import type { Ordered, Progress, TaskInput, TaskName, TaskResult } from "./tasks.ts";
+
+/** Work of one request: so many ms at most, and so much heap. */
+const LONGEST_MS = 5_000;
+const LARGEST_HEAP_MB = 400;
+/** Threads; one stays, so that what comes next finds it warm. */
+const THREADS = { most: 3, stay: 1, idleMs: 30_000 };
+/** More than that waiting is refused. */
+const MOST_WAITING = 200;
+
+export interface WorkOptions {
+  /** Ends the work: whoever asked has gone, or wants no more of it. */
+  signal?: AbortSignal | undefined;
+  onProgress?: Progress | undefined;
+  /** Other than that of a request, for jobs that show how far they are. */
+  longestMs?: number;
+}
+
+/** Why work was ended before it was done, in words for whoever asked. */
+export class WorkEnded extends Error {
+  constructor(
+    readonly why: "too much" | "stopped" | "busy",
+    says: string,
+  ) {
+    super(says);
+  }
+}
+
+/** Threads for everything whose length depends on what somebody sent. What takes too long or too much memory is ended, and costs nobody else. */
+export class WorkPool {
+  private readonly threads: Piscina<Ordered, unknown>;
+
+  constructor(private readonly heapMb = LARGEST_HEAP_MB) {
+    this.threads = new Piscina({
+      filename: fileURLToPath(new URL("./tasks.mjs", import.meta.url)),
+      minThreads: THREADS.stay,
+      maxThreads: THREADS.most,
+      idleTimeout: THREADS.idleMs,
+      resourceLimits: { maxOldGenerationSizeMb: heapMb },
+    });
+  }
+
+  /** Does a task in a thread of its own. Throws WorkEnded where it was ended; a task's own fault is thrown as it is. */
+  async run<K extends TaskName>(name: K, input: TaskInput<K>, { signal, onProgress, longestMs = LONGEST_MS }: WorkOptions = {}): Promise<TaskResult<K>> {
+    if (this.threads.queueSize >= MOST_WAITING) throw new WorkEnded("busy", "There is too much to do here just now. Try again in a moment.");
+    const ending = new AbortController();
+    let why: "too much" | "stopped" = "stopped";
+    const stop = () => ending.abort();
+    if (signal?.aborted) stop();
+    signal?.addEventListener("abort", stop);
+    const { port1, port2 } = new MessageChannel();
+    let clock: NodeJS.Timeout | undefined;
+    port1.on("message", (message: { begun: true } | { done: number; of: number }) => {
+      if ("done" in message) return onProgress?.(message.done, message.of);
+      // Waiting for a free thread is not its work.
+      clock = setTimeout(() => {
+        why = "too much";
+        ending.abort();
+      }, longestMs);
+    });
+    try {
+      return (await this.threads.run({ name, input, port: port2 }, { signal: ending.signal, transferList: [port2] })) as TaskResult<K>;
+    } catch (error) {
+      throw this.endedBy(error as NodeJS.ErrnoException, why, longestMs);
+    } finally {
+      clearTimeout(clock);
+      signal?.removeEventListener("abort", stop);
+      port1.close();
+    }
+  }
+
+  close(): Promise<void> {
+    return this.threads.destroy();
+  }
+
+  private endedBy(error: NodeJS.ErrnoException, why: "too much" | "stopped", longestMs: number): Error {
+    if (error.name === "AbortError")
+      return why === "stopped" ? new WorkEnded("stopped", "It was stopped.") : new WorkEnded("too much", `This takes more than ${longestMs / 1000} s of work.`);
+    if (error.code === "ERR_WORKER_OUT_OF_MEMORY") return new WorkEnded("too much", `This takes more than ${this.heapMb} MB of memory.`);
+    return error;
+  }
+}

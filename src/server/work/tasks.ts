@@ -1,0 +1,71 @@
+import type { MessagePort } from "node:worker_threads";
+import { finished, limits } from "../../core/engine.ts";
+import { type FileOptions, readBytes, writeBytes } from "../../core/formats/files.ts";
+import type { Extension } from "../../core/formats/written.ts";
+import { refusedBeyond } from "../../core/passage/limits.ts";
+import { type Fault, type Parsed, parsePassage, parsePassageText } from "../../core/passage/parse.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { summaryOf } from "../../core/summary.ts";
+import { BackupFolder, type WriteOptions } from "../backups/folder.ts";
+import { type LibraryRows, libraryOf, packRows, readRows } from "../backups/rows.ts";
+import type { Snapshot } from "../backups/snapshot.ts";
+
+/* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
+
+/** Counts what is done of something long. */
+export type Progress = (done: number, of: number) => void;
+
+const TASKS = {
+  /** The text of a passage document, as it is saved. */
+  readPassage(text: string): Parsed<Passage> {
+    const read = parsePassageText(text);
+    return (read.ok && refusedBeyond("kept", JSON.stringify(read.value).length, "/")) || read;
+  },
+  /** The first fault of each passage as it is stored; null where there is none. */
+  checkPassages: (passages: readonly unknown[]): (Fault | null)[] =>
+    passages.map((passage) => {
+      const read = parsePassage(passage);
+      return read.ok ? null : read.faults[0]!;
+    }),
+  readFile: ({ bytes, options }: { bytes: Uint8Array; options: Omit<FileOptions, "onProgress"> }) => readBytes(bytes, options),
+  writeFile: ({ passage, extension, withPlan }: { passage: Passage; extension: Extension; withPlan: boolean }): Uint8Array =>
+    writeBytes(passage, extension, { withPlan }).bytes,
+  summary: (passage: Passage) => summaryOf(passage),
+  limits: (passage: Passage) => finished(limits(passage)),
+  packBackup: (rows: LibraryRows, onProgress: Progress): Uint8Array => packRows(rows, onProgress),
+  readBackup: (bytes: Uint8Array, onProgress: Progress) => readRows(bytes, onProgress),
+  writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: Progress) {
+    const { library, unreadable } = libraryOf(rows);
+    return { name: new BackupFolder(folder, second).write(library, { ...options, onProgress }), leftOut: [...rows.unread, ...unreadable] };
+  },
+  writeDueBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & Pick<WriteOptions, "keepAll">) {
+    const { library, unreadable } = libraryOf(rows);
+    return { written: new BackupFolder(folder, second).writeDue(library, options), leftOut: [...rows.unread, ...unreadable] };
+  },
+} as const;
+
+export type TaskName = keyof typeof TASKS;
+export type TaskInput<K extends TaskName> = Parameters<(typeof TASKS)[K]>[0];
+export type TaskResult<K extends TaskName> = ReturnType<(typeof TASKS)[K]>;
+
+export interface Ordered {
+  name: TaskName;
+  input: unknown;
+  /** Where it is told how far a task is; it begins with the task. */
+  port: MessagePort;
+}
+
+/** Not oftener than that is it said how far a task is, in ms. */
+const SAID_EVERY_MS = 100;
+
+export default function run({ name, input, port }: Ordered): unknown {
+  port.postMessage({ begun: true });
+  let said = 0;
+  const onProgress: Progress = (done, of) => {
+    const now = performance.now();
+    if (now - said < SAID_EVERY_MS) return;
+    said = now;
+    port.postMessage({ done, of });
+  };
+  return (TASKS[name] as (input: unknown, onProgress: Progress) => unknown)(input, onProgress);
+}
