@@ -77,7 +77,7 @@ row(
 );
 
 process.stdout.write("\nGrowth with length (all stages, shapes remembered)\n");
-for (const bars of [16, 64, 250, 500]) {
+for (const bars of [16, 64, 125, 250]) {
   const passage = valid(sixteenthRiff(bars));
   const remembered = new EngineCache();
   const ms = median(3, () => planStages(structuredClone(passage), remembered));

@@ -4,9 +4,9 @@ import type { PGlite } from "@electric-sql/pglite";
 import type { Restored } from "../api/wire.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { restore } from "./backups/restore.ts";
-import { syncDirectory } from "./database/durable-fs.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { openDatabase, openPlace, stateOf } from "./database/open.ts";
+import { syncDirectory } from "./database/sync-directory.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
 import { WorkPool } from "./work/pool.ts";
 

@@ -23,12 +23,12 @@ describe("limits", () => {
     const strokes = (whole: number, rest: number) =>
       parsePassage({ ...one, bars: [...new Array(whole).fill(full), { meter: [4, 4], strokes: full.strokes.slice(0, rest) }] });
     expect(said(strokes(LIMITS.strokes.most / 16, 0))).toEqual([]);
-    expect(said(strokes(LIMITS.strokes.most / 16, 1))).toEqual(["/bars: 8 001 strokes, more than the 8 000 any passage has"]);
+    expect(said(strokes(LIMITS.strokes.most / 16, 1))).toEqual(["/bars: 4 001 strokes, more than the 4 000 any passage has"]);
   });
 
   it("faulty strokes without end are refused by their number, without a look at each", () => {
     expect(said(parsePassage({ ...one, bars: new Array(4000).fill({ strokes: new Array(500).fill({}) }) }))).toEqual([
-      "/bars: 2 000 000 strokes, more than the 8 000 any passage has",
+      "/bars: 2 000 000 strokes, more than the 4 000 any passage has",
     ]);
   });
 

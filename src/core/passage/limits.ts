@@ -6,7 +6,7 @@ import type { Fault } from "./parse.ts";
  */
 export const LIMITS = {
   bars: { most: 5_000, of: "bars", than: "any passage has" },
-  strokes: { most: 8_000, of: "strokes", than: "any passage has" },
+  strokes: { most: 4_000, of: "strokes", than: "any passage has" },
   notesAMoment: { most: 64, of: "notes at one moment", than: "any hand plays" },
   notes: { most: 100_000, of: "notes", than: "any part has" },
   /** Objects and lists in a document. */

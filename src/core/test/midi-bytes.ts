@@ -18,10 +18,10 @@ export function varied(value: number): number[] {
 export function midiFile(tracks: readonly Uint8Array[], division = 480): Uint8Array {
   const head = [...strToU8("MThd"), ...be(6, 4), ...be(tracks.length > 1 ? 1 : 0, 2), ...be(tracks.length, 2), ...be(division, 2)];
   const parts = tracks.flatMap((track) => [Uint8Array.from([...strToU8("MTrk"), ...be(track.length + 4, 4)]), track, Uint8Array.of(0, 255, 47, 0)]);
-  return joined(Uint8Array.from(head), ...parts);
+  return joined([Uint8Array.from(head), ...parts]);
 }
 
-export function joined(...parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
+export function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
   for (const part of parts) {

@@ -64,14 +64,14 @@ function mutate(bytes: Uint8Array, random: () => number): Uint8Array {
         out = out.slice(0, at);
         break;
       case 2:
-        out = joined(out.slice(0, at), out.slice(at + length));
+        out = joined([out.slice(0, at), out.slice(at + length)]);
         break;
       case 3:
-        out = joined(out.slice(0, at + length), out.slice(at));
+        out = joined([out.slice(0, at + length), out.slice(at)]);
         break;
       default: {
         const word = SPITEFUL[Math.floor(random() * SPITEFUL.length)]!;
-        out = joined(out.slice(0, at), new TextEncoder().encode(word), out.slice(at));
+        out = joined([out.slice(0, at), new TextEncoder().encode(word), out.slice(at)]);
       }
     }
   }

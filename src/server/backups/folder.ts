@@ -4,7 +4,7 @@ import type { BackupReason, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import { canonical } from "../canonical.ts";
-import { syncDirectory } from "../database/durable-fs.ts";
+import { syncDirectory } from "../database/sync-directory.ts";
 
 const HOUR_MS = 60 * 60 * 1000;
 const DAY_MS = 24 * HOUR_MS;

@@ -40,13 +40,20 @@ export async function restore(db: Database, backup: ReadRows, doubles: Doubles, 
     const look = await lookOf(tx, backup);
     const refs = { instruments: await restoreSetup(tx, "instruments", backup.instruments), players: await restoreSetup(tx, "players", backup.players) };
     const done: Restored = { added: 0, replaced: 0, leftAsTheyAre: 0 };
+    const added: ReadRow[] = [];
     for (const [i, row] of backup.passages.entries()) {
       onProgress?.(i, backup.passages.length);
-      // The server answers others in between; the database itself is this transaction's.
+      // The server answers others in between; the database itself is this transaction's, which is why it is short.
       await turn();
       signal?.throwIfAborted();
-      done[await restorePassage(tx, row, (await look(row)).state, doubles, refs)]++;
+      const { state } = await look(row);
+      if (state === "new") {
+        added.push(row);
+        if (added.length === AT_ONCE) await addAll(tx, added.splice(0), refs);
+        done.added++;
+      } else done[await restoreOne(tx, row, state, doubles, refs)]++;
     }
+    await addAll(tx, added, refs);
     await removeUnneeded(tx);
     return done;
   });
@@ -57,9 +64,11 @@ interface References {
   players: ReadonlyMap<string, string>;
 }
 
-async function restorePassage(tx: Transaction, row: ReadRow, state: RestoreItem["state"], doubles: Doubles, refs: References): Promise<keyof Restored> {
-  if (state === "same" || (state === "double" && doubles === "keep")) return "leftAsTheyAre";
-  const values = {
+/** Passages written in one go. */
+const AT_ONCE = 25;
+
+function valuesOf(row: ReadRow, refs: References) {
+  return {
     title: row.title,
     // The text as it is.
     document: sql`${row.document}`,
@@ -67,7 +76,31 @@ async function restorePassage(tx: Transaction, row: ReadRow, state: RestoreItem[
     instrumentId: refs.instruments.get(row.instrument)!,
     playerId: refs.players.get(row.player)!,
   };
-  const moments = { createdAt: new Date(row.createdAt), openedAt: dateOf(row.openedAt), deletedAt: dateOf(row.deletedAt) };
+}
+
+function momentsOf(row: ReadRow) {
+  return { createdAt: new Date(row.createdAt), openedAt: dateOf(row.openedAt), deletedAt: dateOf(row.deletedAt) };
+}
+
+/** Adds passages that are not here. */
+async function addAll(tx: Transaction, rows: readonly ReadRow[], refs: References): Promise<void> {
+  if (rows.length === 0) return;
+  await tx
+    .insert(passages)
+    .values(rows.map((row) => ({ id: row.id, ...valuesOf(row, refs), ...momentsOf(row), version: row.version, updatedAt: new Date(row.updatedAt) })));
+  for (const row of rows) await keepOriginal(tx, row.id, row.original);
+}
+
+/** What is done with a passage that is here in some way. */
+async function restoreOne(
+  tx: Transaction,
+  row: ReadRow,
+  state: Exclude<RestoreItem["state"], "new">,
+  doubles: Doubles,
+  refs: References,
+): Promise<keyof Restored> {
+  if (state === "same" || (state === "double" && doubles === "keep")) return "leftAsTheyAre";
+  const [values, moments] = [valuesOf(row, refs), momentsOf(row)];
   if (state === "binned" || (state === "double" && doubles === "replace")) {
     await tx
       .update(passages)
@@ -76,14 +109,14 @@ async function restorePassage(tx: Transaction, row: ReadRow, state: RestoreItem[
     await keepOriginal(tx, row.id, row.original);
     return "replaced";
   }
-  const isCopy = state === "double";
-  const title = isCopy ? `${asText(row.title.slice(0, 180))} (from backup)` : row.title;
+  const title = `${asText(row.title.slice(0, 180))} (from backup)`;
   const [made] = await tx
     .insert(passages)
     .values({
       ...values,
       ...moments,
-      ...(isCopy ? { title, document: { ...JSON.parse(row.document), title } } : { id: row.id }),
+      title,
+      document: { ...JSON.parse(row.document), title },
       version: row.version,
       updatedAt: new Date(row.updatedAt),
     })

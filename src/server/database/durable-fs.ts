@@ -12,20 +12,11 @@ interface EmscriptenModule {
   NODEFS: { stream_ops: { fsync?: (stream: NodeStream) => number } };
 }
 
-/** PostgreSQL settings that make a commit wait for the disk. */
-export const DURABLE_PARAMS = ["-c", "fsync=on", "-c", "wal_sync_method=fsync", "-c", "shared_buffers=32MB", "-c", "max_connections=5", "-c", "jit=off"];
+/** One connection of one player: a fifth of the memory that PostgreSQL takes unasked, and no compiler. */
+const SMALL = ["-c", "shared_buffers=32MB", "-c", "max_connections=5", "-c", "jit=off"];
 
-/** A file that was renamed is there after a crash only once its directory has reached the disk too. */
-export function syncDirectory(directory: string): void {
-  // Windows opens no directories, and writes through.
-  if (process.platform === "win32") return;
-  const fd = openSync(directory, "r");
-  try {
-    fsyncSync(fd);
-  } finally {
-    closeSync(fd);
-  }
-}
+/** PostgreSQL settings that make a commit wait for the disk. */
+export const DURABLE_PARAMS = ["-c", "fsync=on", "-c", "wal_sync_method=fsync", ...SMALL];
 
 /** The node file system of PGlite with an fsync that reaches the disk; as shipped it has none. */
 export class DurableNodeFS extends NodeFS {

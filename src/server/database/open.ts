@@ -1,11 +1,14 @@
+import { once } from "node:events";
 import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { Worker } from "node:worker_threads";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { DURABLE_PARAMS, DurableNodeFS, syncDirectory } from "./durable-fs.ts";
+import { DURABLE_PARAMS, DurableNodeFS } from "./durable-fs.ts";
 import * as schema from "./schema.ts";
+import { syncDirectory } from "./sync-directory.ts";
 
 export type Database = PgliteDatabase<typeof schema>;
 
@@ -44,8 +47,7 @@ export async function openDatabase(
       throw new LibraryNotUnderstood(
         `There is no library in ${place}, but a backup of one: ${newestBackup}. If it was moved, bring it back; to begin with an empty one, into which the backup can be restored, start with NEW_LIBRARY=yes.`,
       );
-    const creating = await openPlace(fresh);
-    await creating.close();
+    await createdIn(fresh);
     rmSync(place, { recursive: true, force: true });
     renameSync(fresh, place);
     syncDirectory(directory);
@@ -58,6 +60,13 @@ export async function openDatabase(
     await client.close();
     throw error;
   }
+}
+
+/** Creates a database in a thread of its own: what that takes of memory, more than all that comes after, goes with the thread. */
+async function createdIn(place: string): Promise<void> {
+  const worker = new Worker(new URL("./create.mjs", import.meta.url), { workerData: place });
+  const [code] = await once(worker, "exit");
+  if (code !== 0) throw new Error(`the database could not be created in ${place}`);
 }
 
 /** PostgreSQL writes its version here first of all. */
