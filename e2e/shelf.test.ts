@@ -151,9 +151,9 @@ it("a backup is saved, looked into, and brings back what was lost, asking about 
   await link("Anchor Watch").waitFor();
   await page.getByRole("button", { name: "Backup", exact: true }).click();
   const coming = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Save a backup now" }).click();
+  await page.getByRole("button", { name: "Save a backup now" }).click();
   const file = await coming;
-  expect(file.suggestedFilename()).toMatch(/^rest-hand-library-\d{4}-\d\d-\d\d\.zip$/);
+  expect(file.suggestedFilename()).toMatch(/^rest-hand-library-\d{4}-\d\d-\d\dT.*-asked\.zip$/);
   const backup = readFileSync(await file.path());
   await page.keyboard.press("Escape");
 

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { z } from "zod";
 import * as wire from "../api/wire.ts";
 import { unpackBackup } from "../core/formats/backup/backup.ts";
+import { LIMITS } from "../core/passage/limits.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
@@ -253,6 +254,94 @@ describe("files and backups over the API", () => {
     await zip("/api/restore?doubles=whatever", taken.body).expect(422);
     const refused = await zip("/api/restore", Buffer.from("PK, or so it says")).expect(422);
     expect(refused.body.faults[0].place).toBe("file");
+  });
+});
+
+describe("a long job", () => {
+  const lines = (text: string) =>
+    text
+      .trim()
+      .split("\n")
+      .map((line) => wire.jobLine.parse(JSON.parse(line)));
+  it("says how far it is, and at the end what it came to", async () => {
+    await create();
+    const job = (path: string, body: object = {}) => send("post", path).set("Accept", wire.JOB_TYPE).send(body).buffer(true).parse(binary);
+    const written = lines(
+      String(
+        (
+          await job("/api/backups")
+            .expect(200)
+            .expect("Content-Type", /ndjson/)
+        ).body,
+      ),
+    ).at(-1)! as { result: { name: string } };
+    expect(wire.writtenBackup.parse(written.result).name).toMatch(/-asked\.zip$/);
+    const restored = lines(String((await job("/api/restore", { name: written.result.name })).body));
+    expect(restored.at(-1)).toEqual({ result: { added: 0, replaced: 0, leftAsTheyAre: expect.any(Number) } });
+    for (const said of restored.slice(0, -1)) expect(said).toEqual({ done: expect.any(Number), of: expect.any(Number) });
+    const broken = await send("post", "/api/restore")
+      .set("Accept", wire.JOB_TYPE)
+      .set("Content-Type", "application/zip")
+      .send(Buffer.from("PK"))
+      .buffer(true)
+      .parse(binary);
+    expect(lines(String(broken.body)).at(-1)).toMatchObject({ problem: { status: 422, faults: [{ place: "file" }] } });
+  });
+  it("is a plain answer for whoever asks for no lines", async () => {
+    await create();
+    expect(wire.writtenBackup.parse((await send("post", "/api/backups").expect(201)).body).leftOut).toEqual([]);
+  });
+});
+
+describe("too much for one request", () => {
+  it("is refused in words: documents, notes, strokes, files", async () => {
+    const bars = new Array(5001).fill({ meter: [4, 4] });
+    const long = await send("post", "/api/passages")
+      .send({ ...riff, bars })
+      .expect(422);
+    expect(long.body.faults).toEqual([{ place: "/bars", says: "5 001 bars, more than the 5 000 any passage has" }]);
+    const large = await send("post", "/api/passages")
+      .set("Content-Type", "application/json")
+      .send(`{"title":"${"x".repeat(8_100_000)}"}`)
+      .expect(413);
+    expect(large.body.detail).toBe("8.2 MB, more than the 8 MB this server takes here.");
+  });
+  it("what is read can be saved: an import is never larger than what a save takes", async () => {
+    const bar = {
+      meter: [4, 4],
+      strokes: Array.from({ length: 64 }, (_, i) => ({
+        at: `${i}/64`,
+        length: "1/64",
+        id: "x".repeat(60) + i,
+        notes: Array.from({ length: 6 }, (_, s) => ({ string: s + 1, fret: 3, id: `${"y".repeat(58)}${i % 10}${s}` })),
+      })),
+    };
+    const text = JSON.stringify({ ...riff, bars: new Array(62).fill(bar) });
+    expect(text.length).toBeGreaterThan(LIMITS.kept.most);
+    const refused = await send("post", "/api/import").set("Content-Type", "application/octet-stream").send(Buffer.from(text)).expect(422);
+    expect(refused.body.faults[0].says).toMatch(/more than the 2 MB one passage of the library takes/);
+    await send("post", "/api/passages").set("Content-Type", "application/json").send(text).expect(422);
+  });
+});
+
+describe("health", () => {
+  it("is that of a database that was read and written just now", async () => {
+    expect((await get("/api/health").expect(200)).body).toEqual({ status: "ready" });
+    const { rows } = await database.client.query("select at from pulse");
+    expect(rows).toHaveLength(1);
+  });
+  it("is failed where nothing can be written, and names what is lost where something is", async () => {
+    await database.client.exec("alter table pulse rename to gone");
+    expect((await get("/api/health").expect(503)).body).toEqual({ status: "failed", reason: expect.stringContaining("cannot be written") });
+    await database.client.exec("alter table gone rename to pulse");
+  });
+  it("names passages that cannot be read", async () => {
+    const { id } = await create({ ...riff, title: "Unreadable" });
+    await database.client.query("update passages set document = '{' where id = $1", [id]);
+    await care.look();
+    expect((await get("/api/health")).body.faults).toContainEqual(expect.stringContaining("Unreadable"));
+    expect((await get(`/api/passages/${id}`).expect(422)).body.title).toBe("This passage cannot be read");
+    await database.client.query("delete from passages where id = $1", [id]);
   });
 });
 

@@ -3,14 +3,18 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { runOnLibrary } from "../cli/library-commands.ts";
-import { packBackup } from "../core/formats/backup/backup.ts";
+import { packBackup, unpackBackup } from "../core/formats/backup/backup.ts";
 import { demoPassages } from "../core/test/demos.ts";
+import { Backups } from "./backups/backups.ts";
+import { BackupFolder } from "./backups/folder.ts";
 import { libraryOf } from "./backups/rows.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
+import { Care } from "./care.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { checkDirectory } from "./maintenance.ts";
+import { WorkPool } from "./work/pool.ts";
 
 const root = mkdtempSync(join(tmpdir(), "rest-hand-care-"));
 const sound = join(root, "sound");
@@ -80,6 +84,65 @@ describe("a data directory is checked", () => {
     const { faults, passages } = await checkDirectory(directory);
     expect(passages).toBe(titles.length - 1);
     expect(faults).toEqual([expect.stringContaining(`"${titles[1]}"`)]);
+  });
+  it("passages that were lost from their table are named, out of the ledger", async () => {
+    const directory = copy();
+    const database = await openDatabase(directory, async () => {});
+    await database.client.exec("alter table passages disable trigger passages_ledger; delete from passages where title <> (select min(title) from passages)");
+    await database.close();
+    const { faults, passages } = await checkDirectory(directory);
+    expect(passages).toBe(1);
+    expect(faults).toHaveLength(titles.length - 1);
+    for (const fault of faults) expect(fault).toMatch(/^The passage "(.+)" cannot be read: it is missing from its table\.$/);
+  });
+  it("a text that is not the one that was written is named, though it can be read", async () => {
+    const directory = copy();
+    const database = await openDatabase(directory, async () => {});
+    await database.client.exec("alter table passages disable trigger passages_ledger");
+    await database.client.query("update passages set document = replace(document, '\"tempo\":', '\"tempo\":1') where title = $1", [titles[0]]);
+    await database.close();
+    const { faults } = await checkDirectory(directory);
+    expect(faults).toEqual([expect.stringContaining(titles[0]!)]);
+  });
+  it("a damaged page costs the passages on it, and no other", async () => {
+    const directory = copy();
+    const database = await openDatabase(directory, async () => {});
+    // Passages on several pages.
+    for (let i = 0; i < 40; i++)
+      await new Library(database.db).create({ ...demoPassages()[0]!, title: `Page ${i}`, tags: new Array(30).fill("a tag that takes some room") });
+    const { rows } = await database.client.query<{ path: string; pages: number }>(
+      "select pg_relation_filepath('passages') as path, (pg_relation_size('passages') / 8192)::int as pages",
+    );
+    await database.client.exec("checkpoint");
+    await database.close();
+    expect(rows[0]!.pages).toBeGreaterThan(2);
+    const file = join(directory, "library", rows[0]!.path);
+    const bytes = readFileSync(file);
+    bytes.fill(0xff, 8192 + 200, 8192 + 4000);
+    writeFileSync(file, bytes);
+    const { faults, passages } = await checkDirectory(directory);
+    expect(passages).toBeGreaterThan(5);
+    const lost = faults.filter((fault) => fault.includes("its page of the database is damaged"));
+    expect(lost.length).toBeGreaterThan(1);
+    expect(lost.length + passages).toBe(titles.length + 40);
+
+    // The Shelf shows the others, a backup holds them, and no old backup goes for it.
+    const again = await openDatabase(directory, async () => {});
+    const pool = new WorkPool();
+    const library = new Library(again.db);
+    const folder = new BackupFolder(join(directory, "backups"));
+    const backups = new Backups(again, folder, pool);
+    const care = new Care(again.client, library, backups, pool);
+    expect(await library.list("shelf")).toHaveLength(passages);
+    await care.look();
+    const listed = await library.list("shelf");
+    expect(listed.filter(({ fault }) => fault === undefined)).toHaveLength(passages);
+    const { leftOut, name } = await backups.write("asked");
+    expect(leftOut).toHaveLength(lost.length);
+    const kept = unpackBackup(folder.read(name)!);
+    expect(kept.ok && kept.value.passages.length).toBe(passages);
+    await pool.close();
+    await again.close();
   });
   it("a backup that is none is named", async () => {
     const directory = copy();

@@ -1,58 +1,31 @@
-import { type ChildProcess, spawn } from "node:child_process";
-import { once } from "node:events";
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
+import { type KilledIn, KillRounds } from "./test/kill-rounds.ts";
+import { endServer, type ServerProcess, startServer } from "./test/server-process.ts";
 
 const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8"));
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-"));
-const running = new Set<ChildProcess>();
+const running = new Set<ServerProcess>();
 
 afterAll(() => {
-  for (const child of running) child.kill("SIGKILL");
+  for (const { child } of running) child.kill("SIGKILL");
   rmSync(folder, { recursive: true, force: true });
 });
 
-interface Server {
-  child: ChildProcess;
-  url: string;
-  errors: () => string;
+async function start(directory: string, demo = false): Promise<ServerProcess> {
+  const server = await startServer(directory, { demo });
+  running.add(server);
+  return server;
 }
 
-/** Starts the real server as a process of its own on a free port; resolves when it says it is ready or ends. */
-async function start(directory: string, demo = false): Promise<Server & { code: number | null }> {
-  const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
-  const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
-    env: { ...process.env, PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory },
-    stdio: ["ignore", "pipe", "pipe"],
-  });
-  running.add(child);
-  let out = "";
-  let errors = "";
-  child.stderr!.on("data", (chunk) => {
-    errors += chunk;
-  });
-  const ready = new Promise<string>((resolve) => {
-    child.stdout!.on("data", (chunk) => {
-      out += chunk;
-      const match = /Ready: (http:\S+)/.exec(out);
-      if (match) resolve(match[1]!);
-    });
-  });
-  const ended = once(child, "exit").then(() => "");
-  const url = await Promise.race([ready, ended]);
-  return { child, url, errors: () => errors, code: child.exitCode };
+async function kill(server: ServerProcess, signal: NodeJS.Signals): Promise<void> {
+  await endServer(server, signal);
+  running.delete(server);
 }
 
-async function kill({ child }: Server, signal: NodeJS.Signals): Promise<void> {
-  const gone = child.exitCode === null && child.signalCode === null ? once(child, "exit") : Promise.resolve();
-  child.kill(signal);
-  await gone;
-  running.delete(child);
-}
-
-const save = (server: Server, id: string, version: number, title: string) =>
+const save = (server: ServerProcess, id: string, version: number, title: string) =>
   fetch(`${server.url}api/passages/${id}`, {
     method: "PUT",
     headers: { "Content-Type": "application/json", "If-Match": `"${version}"` },
@@ -69,7 +42,7 @@ describe("the server as a process", () => {
     for (let version = 1; version <= 5; version++) expect((await save(first, id, version, `Save ${version}`)).status).toBe(200);
 
     const second = await start(directory);
-    expect(second.code).toBe(1);
+    expect(second.child.exitCode).toBe(1);
     expect(second.errors().trim().split("\n")).toHaveLength(1);
     expect(second.errors()).toMatch(/in use by another Rest Hand/);
 
@@ -91,4 +64,14 @@ describe("the server as a process", () => {
     await kill(server, "SIGINT");
     expect(server.child.exitCode).toBe(0);
   }, 120_000);
+});
+
+it("twenty times killed in the middle of saves, a backup, a restore, a creation and a migration, it has kept what it promised", async () => {
+  const rounds = new KillRounds(join(folder, "rounds"), 16);
+  const kinds: KilledIn[] = ["creation", "creation", "migration", "migration", "saves"];
+  for (let i = 0; i < 5; i++) kinds.push("saves", "backup", "restore");
+  for (const kind of kinds) await rounds.round(kind);
+  await rounds.end();
+  expect(rounds.broken).toEqual([]);
+  expect(rounds.acknowledged).toBeGreaterThan(0);
 });

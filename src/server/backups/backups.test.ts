@@ -126,6 +126,17 @@ describe("a backup of the library", () => {
     expect(read.ok && contentOf(read.value)).toEqual(contentOf(before));
   });
 
+  it("a restore that is stopped changes nothing", async () => {
+    await here.library.createAll([passage(33, "A"), passage(34, "B"), passage(35, "C")]);
+    const whole = await taken(here);
+    const there = await machine();
+    const asked = new AbortController();
+    const stopped = there.backups.restore(packBackup(whole), "keep", { signal: asked.signal, onProgress: (done) => done === 1 && asked.abort() });
+    await expect(stopped).rejects.toThrow();
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [] });
+    expect(await restore(there, whole, "keep")).toEqual({ added: 3, replaced: 0, leftAsTheyAre: 0 });
+  });
+
   it("is restored all or not at all", async () => {
     await here.library.createAll([passage(30), passage(31)]);
     const whole = await taken(here);
@@ -198,6 +209,14 @@ describe("backups that are written without being asked for", () => {
     for (const day of days.slice(1)) expect(kept, day.savedAt).toContain(day.name);
     expect(kept.size).toBeLessThan(30);
     expect(kept).toContain(restores.at(-1)!.name);
+  });
+  it("none goes while something of the library is lost", () => {
+    const kept = new BackupFolder(join(folder, "lost"));
+    const many = Array.from({ length: 12 }, (_, i) => new Date(Date.UTC(2026, 0, 1, 12, i)).toISOString());
+    for (const iso of many) kept.write(at(iso, ["One"]), { reason: "daily", keepAll: true });
+    expect(kept.list()).toHaveLength(many.length);
+    kept.write(at(day(1, 13), ["One"]), { reason: "daily" });
+    expect(kept.list().length).toBeLessThan(many.length);
   });
   it("are read by their name alone", () => {
     const kept = new BackupFolder(join(folder, "names"));

@@ -49,7 +49,7 @@ export function backupRoutes(backups: Backups): Router {
   router.get("/backups/:name", (request, response) => {
     const bytes = backups.read(request.params.name);
     if (!bytes) throw noSuch();
-    response.attachment(request.params.name).type(ZIP).send(Buffer.from(bytes));
+    response.attachment(`rest-hand-library-${request.params.name}`).type(ZIP).send(Buffer.from(bytes));
   });
 
   router.post("/restore/preview", ...sent, (request: Request, response: Response) => {

@@ -1,0 +1,40 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { once } from "node:events";
+
+/** The real server as a process of its own. */
+export interface ServerProcess {
+  child: ChildProcess;
+  /** Empty where it ended before it was ready. */
+  url: string;
+  errors(): string;
+}
+
+/** Starts it on a free port; resolves when it says it is ready or ends, or where `untilReady` is false, at once. */
+export async function startServer(directory: string, { demo = false, untilReady = true, env = {} as NodeJS.ProcessEnv } = {}): Promise<ServerProcess> {
+  const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
+  const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
+    env: { ...process.env, PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  let out = "";
+  let errors = "";
+  child.stderr!.on("data", (chunk) => {
+    errors += chunk;
+  });
+  const ready = new Promise<string>((resolve) => {
+    child.stdout!.on("data", (chunk) => {
+      out += chunk;
+      const match = /Ready: (http:\S+)/.exec(out);
+      if (match) resolve(match[1]!);
+    });
+  });
+  const url = untilReady ? await Promise.race([ready, once(child, "exit").then(() => "")]) : "";
+  return { child, url, errors: () => errors };
+}
+
+/** Ends it by a signal and waits until it has ended. */
+export async function endServer({ child }: ServerProcess, signal: NodeJS.Signals): Promise<void> {
+  const gone = child.exitCode === null && child.signalCode === null ? once(child, "exit") : Promise.resolve();
+  child.kill(signal);
+  await gone;
+}
