@@ -68,7 +68,7 @@ export default {
       severity: "error",
       from: { path: core, pathNot: tests },
       to: {
-        pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|fflate|midi-file|@types/midi-file|d3-dsv|@types/d3-dsv|fast-deep-equal|@sindresorhus|pure-rand)/`,
+        pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|saxes|fflate|midi-file|@types/midi-file|d3-dsv|@types/d3-dsv|fast-deep-equal|@sindresorhus|pure-rand)/`,
       },
     },
     { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: tests }, to: { dependencyTypes: ["core"] } },

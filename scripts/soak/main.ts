@@ -1,66 +1,37 @@
 import { parseArgs } from "node:util";
-import { launch, startServer, visit } from "../../e2e/kit.ts";
-import { brokenNumbers, RandomUser } from "./user.ts";
+import { keepsWhatItPromised } from "./library.ts";
+import { staysUpUnderLoad } from "./load.ts";
+import { wandersThroughThePage } from "./page.ts";
 
 /*
- * Long runs that CI has no time for. A random user goes through every place for minutes: any error of the page, any answer of
- * the server from 500 on and any number that is none ends it with exit 1, the seed and what was done last.
+ * Long runs that CI has no time for; anything broken ends with exit 1.
  *
- *   npm run soak                          five minutes, another seed each time
- *   npm run soak -- --minutes 1 --seed 7  the same again
+ *   npm run soak                                   all of them: about an hour
+ *   npm run soak -- --only page --minutes 1 --seed 7
+ *   npm run soak -- --only library --rounds 40
+ *   npm run soak -- --only load --minutes 5
  */
-const { values } = parseArgs({ options: { minutes: { type: "string", default: "5" }, seed: { type: "string", default: String(Date.now() % 1_000_000) } } });
-const seed = Number(values.seed);
-const until = performance.now() + Number(values.minutes) * 60_000;
+const RUNS = { page: wandersThroughThePage, library: keepsWhatItPromised, load: staysUpUnderLoad } as const;
 
-const SIZES = [
-  { width: 1280, height: 800 },
-  { width: 1024, height: 768 },
-  { width: 390, height: 844 },
-];
+export interface SoakOptions {
+  seed: number;
+  minutes: number;
+  rounds: number;
+}
 
-/** Acts between two looks at the page, and between two ways in. */
-const ACTS_A_LOOK = 10;
-const ACTS_A_VISIT = 120;
-
-const server = await startServer();
-const browser = await launch();
-let acts = 0;
-let visits = 0;
-try {
-  const passages = (await (await fetch(`${server.url}api/passages`)).json()) as { id: string }[];
-  const places = ["", "setup", ...["bench", "writer", "treatments", "ring", "sheet"].flatMap((view) => passages.slice(0, 4).map(({ id }) => `${view}/${id}`))];
-  while (performance.now() < until) {
-    const place = places[(seed + visits) % places.length]!;
-    const own = seed * 1000 + visits++;
-    const { context, page, trouble } = await visit(browser, server.url, { theme: visits % 2 === 0 ? "stand" : "stage", ...SIZES[visits % 3]! });
-    page.on("response", (response) => {
-      if (response.status() >= 500) trouble.push(`${response.status()} from ${response.url()}`);
-    });
-    page.on("dialog", (dialog) => void dialog.dismiss());
-    // A print dialog would wait for somebody.
-    await page.addInitScript(() => {
-      window.print = () => {};
-    });
-    await page.goto(`${server.url}${place}`);
-    const user = new RandomUser(page, own);
-    for (let k = 0; k < ACTS_A_VISIT && performance.now() < until; k++) {
-      await user.act();
-      acts++;
-      if (k % ACTS_A_LOOK === ACTS_A_LOOK - 1) trouble.push(...(await page.evaluate(brokenNumbers)));
-      // Words of a refused request are on the console too; what the page makes of it is looked at above.
-      const real = trouble.filter((line) => !/status of 4\d\d/.test(line));
-      if (real.length > 0)
-        throw new Error(`at /${place}, visit ${visits} of seed ${seed}, now at ${page.url()}:\n${real.join("\n")}\n\nlast done:\n${user.done.join("\n")}`);
-    }
-    await context.close();
-    process.stdout.write(`\r${acts} acts in ${visits} visits, nothing broken`);
-  }
-  process.stdout.write(`\r${acts} acts in ${visits} visits, nothing broken (seed ${seed})\n`);
-} catch (error) {
-  process.stdout.write(`\n${(error as Error).message}\n`);
-  process.exitCode = 1;
-} finally {
-  await browser.close();
-  await server.stop();
+const { values } = parseArgs({
+  options: {
+    only: { type: "string" },
+    minutes: { type: "string", default: "5" },
+    rounds: { type: "string", default: "200" },
+    seed: { type: "string", default: String(Date.now() % 1_000_000) },
+  },
+});
+const options: SoakOptions = { seed: Number(values.seed), minutes: Number(values.minutes), rounds: Number(values.rounds) };
+for (const [name, run] of Object.entries(RUNS)) {
+  if (values.only !== undefined && values.only !== name) continue;
+  process.stdout.write(`\n== ${name} (seed ${options.seed})\n`);
+  const broken = await run(options);
+  for (const fault of broken) process.stdout.write(`BROKEN: ${fault}\n`);
+  if (broken.length > 0) process.exitCode = 1;
 }

@@ -1,7 +1,7 @@
 import type { Request, Response } from "express";
 import { JOB_TYPE, type JobLine } from "../api/wire.ts";
-import type { JobOptions } from "./backups/backups.ts";
 import { problemOf } from "./problems.ts";
+import type { JobOptions } from "./work/pool.ts";
 
 /** A signal that falls when whoever asked has gone before the answer was whole. */
 export function signalOf(response: Response): AbortSignal {

@@ -1,5 +1,3 @@
-import type { Fault } from "./parse.ts";
-
 /**
  * How much a passage and a file may hold. What is within them is read, planned, saved and written in seconds, and what is not is
  * refused before it costs any: docs/reliability.md lists them. A long song has 200 bars and 3,000 strokes, in a document of 0.4 MB.
@@ -48,7 +46,7 @@ export function beyond(limit: Limit | Bound, count: number): string | null {
 }
 
 /** The same as the one fault of a refused file. */
-export function refusedBeyond(limit: Limit, count: number, place = "file"): { ok: false; faults: Fault[] } | null {
+export function refusedBeyond(limit: Limit, count: number, place = "file"): { ok: false; faults: { place: string; says: string }[] } | null {
   const says = beyond(limit, count);
   return says === null ? null : { ok: false, faults: [{ place, says }] };
 }

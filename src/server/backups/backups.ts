@@ -2,14 +2,11 @@ import { createHash } from "node:crypto";
 import type { BackupReason, Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
 import type { Parsed } from "../../core/passage/parse.ts";
 import type { OpenDatabase } from "../database/open.ts";
-import type { WorkOptions, WorkPool } from "../work/pool.ts";
+import type { JobOptions, WorkPool } from "../work/pool.ts";
 import type { BackupFolder } from "./folder.ts";
 import { changesSomething, previewOf, restore } from "./restore.ts";
 import type { ReadRows } from "./rows.ts";
 import { snapshotOf } from "./snapshot.ts";
-
-/** A job: it says how far it is, and can be stopped until its last step. */
-export type JobOptions = Pick<WorkOptions, "signal" | "onProgress">;
 
 /** Jobs take as long as they take; only one that hangs is ended. */
 const LONGEST_JOB_MS = 10 * 60 * 1000;

@@ -8,7 +8,7 @@ import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
 import { instruments, ledger, originals, passages, players } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
-import type { JobOptions } from "./backups.ts";
+import type { JobOptions } from "../work/pool.ts";
 import type { ReadRow, ReadRows } from "./rows.ts";
 
 type Reader = Pick<Database, "select">;

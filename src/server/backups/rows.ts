@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
 import { type BackedUpPassage, type BackedUpSetup, type LibraryBackup, packBackup, unpackBackup, withinLimits } from "../../core/formats/backup/backup.ts";
+import type { OnProgress } from "../../core/formats/imported.ts";
 import { type Parsed, parsePassage } from "../../core/passage/parse.ts";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
 import { type Card, contentsOf } from "../document.ts";
-import type { Progress } from "../work/tasks.ts";
 
 /* A library between the database and a backup: documents stay the texts that they are, so that they pass between threads for nothing. */
 
@@ -33,7 +33,7 @@ export interface ReadRows extends LibraryRows {
 }
 
 /** Documents read; what cannot be read is left out and named: with it nothing could be brought back. */
-export function libraryOf(rows: LibraryRows, onProgress: Progress = () => {}): { library: LibraryBackup; unreadable: string[] } {
+export function libraryOf(rows: LibraryRows, onProgress: OnProgress = () => {}): { library: LibraryBackup; unreadable: string[] } {
   const instruments = new Map(rows.instruments.map(({ id, value }) => [id, value]));
   const players = new Map(rows.players.map(({ id, value }) => [id, value]));
   const unreadable: string[] = [];
@@ -58,12 +58,12 @@ function readDocument(document: string, instrument: unknown, player: unknown): R
   }
 }
 
-export function packRows(rows: LibraryRows, onProgress: Progress): Uint8Array {
+export function packRows(rows: LibraryRows, onProgress: OnProgress): Uint8Array {
   return packBackup(libraryOf(rows, onProgress).library);
 }
 
 /** A backup as rows that can be written. */
-export function readRows(bytes: Uint8Array, onProgress: Progress): Parsed<ReadRows> {
+export function readRows(bytes: Uint8Array, onProgress: OnProgress): Parsed<ReadRows> {
   const read = unpackBackup(bytes, onProgress);
   if (!read.ok) return read;
   const { passages, ...rest } = read.value;

@@ -1,8 +1,8 @@
 import { setImmediate as turn } from "node:timers/promises";
 import type { PGlite } from "@electric-sql/pglite";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
+import type { OnProgress } from "../../core/formats/imported.ts";
 import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
-import type { Progress } from "../work/tasks.ts";
 import type { LibraryRows, PassageRow } from "./rows.ts";
 
 type Reader = Pick<PGlite, "query">;
@@ -43,7 +43,7 @@ export interface Snapshot extends LibraryRows {
  * All of a library, each passage as it is at its own moment, so that nobody waits for it; works on every schema from the first
  * one on. Where the setup changes meanwhile it begins anew: passages and what they refer to belong together.
  */
-export async function snapshotOf(client: Reader, onProgress: Progress = () => {}, signal?: AbortSignal): Promise<Snapshot> {
+export async function snapshotOf(client: Reader, onProgress: OnProgress = () => {}, signal?: AbortSignal): Promise<Snapshot> {
   for (let time = 1; ; time++) {
     const setup = await setupOf(client);
     const passages: PassageRow[] = [];

@@ -4,12 +4,12 @@ import { once } from "node:events";
 /** The real server as a process of its own. */
 export interface ServerProcess {
   child: ChildProcess;
-  /** Empty where it ended before it was ready. */
+  /** Empty where it was not ready. */
   url: string;
   errors(): string;
 }
 
-/** Starts it on a free port; resolves when it says it is ready or ends, or where `untilReady` is false, at once. */
+/** Starts it on a free port; resolves when it says that it is ready, or why not, or ends, or where `untilReady` is false, at once. */
 export async function startServer(directory: string, { demo = false, untilReady = true, env = {} as NodeJS.ProcessEnv } = {}): Promise<ServerProcess> {
   const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
   const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
@@ -18,8 +18,12 @@ export async function startServer(directory: string, { demo = false, untilReady 
   });
   let out = "";
   let errors = "";
-  child.stderr!.on("data", (chunk) => {
-    errors += chunk;
+  const failed = new Promise<string>((resolve) => {
+    child.stderr!.on("data", (chunk) => {
+      errors += chunk;
+      // It goes on, and answers why.
+      if (/library/.test(errors)) resolve("");
+    });
   });
   const ready = new Promise<string>((resolve) => {
     child.stdout!.on("data", (chunk) => {
@@ -28,7 +32,7 @@ export async function startServer(directory: string, { demo = false, untilReady 
       if (match) resolve(match[1]!);
     });
   });
-  const url = untilReady ? await Promise.race([ready, once(child, "exit").then(() => "")]) : "";
+  const url = untilReady ? await Promise.race([ready, failed, once(child, "exit").then(() => "")]) : "";
   return { child, url, errors: () => errors };
 }
 

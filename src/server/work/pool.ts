@@ -1,7 +1,8 @@
 import { fileURLToPath } from "node:url";
 import { MessageChannel } from "node:worker_threads";
 import { Piscina } from "piscina";
-import type { Ordered, Progress, TaskInput, TaskName, TaskResult } from "./tasks.ts";
+import type { OnProgress } from "../../core/formats/imported.ts";
+import type { Ordered, TaskInput, TaskName, TaskResult } from "./tasks.ts";
 
 /** Work of one request: so many ms at most, and so much heap. */
 const LONGEST_MS = 5_000;
@@ -14,10 +15,13 @@ const MOST_WAITING = 200;
 export interface WorkOptions {
   /** Ends the work: whoever asked has gone, or wants no more of it. */
   signal?: AbortSignal | undefined;
-  onProgress?: Progress | undefined;
+  onProgress?: OnProgress | undefined;
   /** Other than that of a request, for jobs that show how far they are. */
   longestMs?: number;
 }
+
+/** A job: it says how far it is, and can be stopped until its last step. */
+export type JobOptions = Pick<WorkOptions, "signal" | "onProgress">;
 
 /** Why work was ended before it was done, in words for whoever asked. */
 export class WorkEnded extends Error {

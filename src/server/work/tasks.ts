@@ -1,6 +1,7 @@
 import type { MessagePort } from "node:worker_threads";
 import { finished, limits } from "../../core/engine.ts";
 import { type FileOptions, readBytes, writeBytes } from "../../core/formats/files.ts";
+import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
 import { refusedBeyond } from "../../core/passage/limits.ts";
 import { type Fault, type Parsed, parsePassage, parsePassageText } from "../../core/passage/parse.ts";
@@ -11,9 +12,6 @@ import { type LibraryRows, libraryOf, packRows, readRows } from "../backups/rows
 import type { Snapshot } from "../backups/snapshot.ts";
 
 /* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
-
-/** Counts what is done of something long. */
-export type Progress = (done: number, of: number) => void;
 
 const TASKS = {
   /** The text of a passage document, as it is saved. */
@@ -32,9 +30,9 @@ const TASKS = {
     writeBytes(passage, extension, { withPlan }).bytes,
   summary: (passage: Passage) => summaryOf(passage),
   limits: (passage: Passage) => finished(limits(passage)),
-  packBackup: (rows: LibraryRows, onProgress: Progress): Uint8Array => packRows(rows, onProgress),
-  readBackup: (bytes: Uint8Array, onProgress: Progress) => readRows(bytes, onProgress),
-  writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: Progress) {
+  packBackup: (rows: LibraryRows, onProgress: OnProgress): Uint8Array => packRows(rows, onProgress),
+  readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
+  writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: OnProgress) {
     const { library, unreadable } = libraryOf(rows);
     return { name: new BackupFolder(folder, second).write(library, { ...options, onProgress }), leftOut: [...rows.unread, ...unreadable] };
   },
@@ -61,11 +59,11 @@ const SAID_EVERY_MS = 100;
 export default function run({ name, input, port }: Ordered): unknown {
   port.postMessage({ begun: true });
   let said = 0;
-  const onProgress: Progress = (done, of) => {
+  const onProgress: OnProgress = (done, of) => {
     const now = performance.now();
     if (now - said < SAID_EVERY_MS) return;
     said = now;
     port.postMessage({ done, of });
   };
-  return (TASKS[name] as (input: unknown, onProgress: Progress) => unknown)(input, onProgress);
+  return (TASKS[name] as (input: unknown, onProgress: OnProgress) => unknown)(input, onProgress);
 }
