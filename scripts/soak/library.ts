@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { runOnLibrary } from "../../src/cli/library-commands.ts";
 import { demoPassages } from "../../src/core/test/demos.ts";
 import { seeded } from "../../src/core/test/random-passages.ts";
+import { openPlace } from "../../src/server/database/open.ts";
 import { KILLED_IN, KillRounds } from "../../src/server/test/kill-rounds.ts";
 import { endServer, type ServerProcess, startServer } from "../../src/server/test/server-process.ts";
 import type { SoakOptions } from "./main.ts";
@@ -45,6 +46,7 @@ async function soundLibrary(directory: string): Promise<string> {
   const server = await startServer(directory, { demo: true });
   await (await fetch(`${server.url}api/backups`, { method: "POST" })).text();
   await endServer(server, "SIGTERM");
+  tables = await tablesOf(directory);
   return directory;
 }
 
@@ -56,11 +58,18 @@ function copyOf(sound: string, root: string): string {
 }
 
 const library = (directory: string, ...path: string[]) => join(directory, "library", ...path);
-const largest = (directory: string, count = 1) => {
-  const base = library(directory, "base");
-  const files = readdirSync(base).flatMap((folder) => readdirSync(join(base, folder)).map((name) => join(base, folder, name)));
-  return files.filter((file) => statSync(file).isFile()).sort((a, b) => statSync(b).size - statSync(a).size)[count - 1]!;
-};
+/** Files of the tables, as the sound library has them. */
+let tables: Readonly<Record<"passages" | "texts" | "ledger" | "instruments", string>>;
+async function tablesOf(directory: string): Promise<typeof tables> {
+  const client = await openPlace(library(directory));
+  const { rows } = await client.query<{ passages: string; texts: string; ledger: string; instruments: string }>(
+    `select pg_relation_filepath('passages') as passages, pg_relation_filepath('ledger') as ledger, pg_relation_filepath('instruments') as instruments,
+      pg_relation_filepath((select reltoastrelid from pg_class where relname = 'passages')) as texts`,
+  );
+  await client.close();
+  return rows[0]!;
+}
+const table = (directory: string, name: keyof typeof tables) => library(directory, tables[name]);
 const overwrite = (file: string, from: number, length: number) => {
   const bytes = readFileSync(file);
   bytes.fill(0xa5, from, from + length);
@@ -78,11 +87,14 @@ const DAMAGES: Readonly<Record<string, (directory: string) => void>> = {
   "no write-ahead log": (d) => rmSync(library(d, "pg_wal"), { recursive: true }),
   "a write-ahead log of noise": (d) => overwrite(wal(d), 0, 100_000),
   "a write-ahead log cut in half": (d) => truncateSync(wal(d), 4_000_000),
-  "the largest table cut in half": (d) => truncateSync(largest(d), Math.floor(statSync(largest(d)).size / 16384) * 8192),
-  "a page of the largest table is noise": (d) => overwrite(largest(d), 8192, 8192),
-  "a page of the second table is noise": (d) => overwrite(largest(d, 2), 0, 8192),
-  "a bit of the third table": (d) => overwrite(largest(d, 3), 5000, 1),
-  "the largest table is empty": (d) => truncateSync(largest(d), 0),
+  "the table of passages is empty": (d) => truncateSync(table(d, "passages"), 0),
+  "the page of the passages is noise": (d) => overwrite(table(d, "passages"), 0, 8192),
+  "one byte of the passages": (d) => overwrite(table(d, "passages"), 8000, 1),
+  "their texts cut in half": (d) => truncateSync(table(d, "texts"), Math.floor(statSync(table(d, "texts")).size / 16384) * 8192),
+  "a page of their texts is noise": (d) => overwrite(table(d, "texts"), 8192, 8192),
+  "one byte of their texts": (d) => overwrite(table(d, "texts"), 8192 + 5000, 1),
+  "the ledger is empty": (d) => truncateSync(table(d, "ledger"), 0),
+  "the table of instruments is noise": (d) => overwrite(table(d, "instruments"), 0, 8192),
   "no base folder": (d) => rmSync(library(d, "base"), { recursive: true }),
   "no transaction status": (d) => rmSync(library(d, "pg_xact"), { recursive: true }),
   "no global folder": (d) => rmSync(library(d, "global"), { recursive: true }),
@@ -102,7 +114,7 @@ async function damaged(root: string, sound: string): Promise<string[]> {
     const server = await startServer(directory);
     let says: string;
     if (server.url === "") {
-      says = `does not start, exit ${server.child.exitCode}`;
+      says = "is not opened, and why is said";
       if (!server.errors().includes("library") || /undefined|at file:/.test(server.errors()))
         broken.push(`${name}: the server says "${server.errors().trim()}"`);
     } else {

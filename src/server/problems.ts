@@ -40,7 +40,9 @@ export function problemOf(error: Failure): Problem {
 
 /** The last handler: whatever was thrown becomes a problem. */
 export const problemHandler: ErrorRequestHandler = (error: Failure, request, response, next) => {
-  if (response.headersSent || response.destroyed) {
+  // Whoever asked has gone.
+  if (response.destroyed) return;
+  if (response.headersSent) {
     next(error);
     return;
   }

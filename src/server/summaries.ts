@@ -12,6 +12,8 @@ const MOST_REMEMBERED = 5000;
 /** Plans of passages for the Shelf, remembered by everything they depend on. */
 export class Summaries {
   private readonly known = new Map<string, Promise<unknown>>();
+  /** The last one asked for. They are made one after the other, so that they take no thread from whoever waits for something. */
+  private last: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly pool: WorkPool) {}
 
@@ -30,7 +32,8 @@ export class Summaries {
       .digest("hex");
     const known = this.known.get(key);
     if (known) return known as Promise<T>;
-    const made = make();
+    const made = this.last.then(make, make);
+    this.last = made;
     this.known.set(key, made);
     made.catch(() => this.known.delete(key));
     if (this.known.size > MOST_REMEMBERED) this.known.delete(this.known.keys().next().value as string);

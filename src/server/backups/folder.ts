@@ -16,7 +16,7 @@ const AGES = [
   { everyMs: DAY_MS, forMs: 14 * DAY_MS },
   { everyMs: 7 * DAY_MS, forMs: 60 * DAY_MS },
 ] as const;
-/** Of those written before a migration or a restore so many stay besides, and of any kind at least so many. */
+/** Of those written before a migration or a restore, or asked for, so many stay besides, and of any kind at least so many. */
 const MOST_BEFORE = 5;
 const FEWEST = 3;
 
@@ -112,7 +112,7 @@ function writeWhole(folder: string, name: string, bytes: Uint8Array): void {
 /** Backups that nobody needs any more. Of every stretch of time the oldest is kept, so that what is kept grows old instead of being pushed out. */
 export function outlived(kept: readonly KeptBackup[], nowMs: number): KeptBackup[] {
   const stays = new Set<KeptBackup>(kept.slice(0, FEWEST));
-  for (const reason of ["migration", "restore"] as const)
+  for (const reason of ["migration", "restore", "asked"] as const)
     for (const one of kept.filter((other) => other.reason === reason).slice(0, MOST_BEFORE)) stays.add(one);
   for (const { everyMs, forMs } of AGES) {
     const oldestOf = new Map<number, KeptBackup>();

@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from "node:crypto";
-import { closeSync, linkSync, mkdirSync, openSync, readdirSync, realpathSync, rmSync } from "node:fs";
+import { closeSync, existsSync, linkSync, mkdirSync, openSync, readdirSync, realpathSync, rmSync } from "node:fs";
 import { connect, createServer, type Server } from "node:net";
 import { join, relative } from "node:path";
 
@@ -24,10 +24,10 @@ export interface DirectoryLock {
  * who has just looked could take a number that another has already passed.
  */
 export async function lockDirectory(directory: string): Promise<DirectoryLock> {
-  mkdirSync(directory, { recursive: true });
+  if (!existsSync(directory)) mkdirSync(directory, { recursive: true });
   if (process.platform === "win32") return lockPipe(directory);
   const locks = join(directory, "lock");
-  mkdirSync(locks, { recursive: true });
+  makeFolder(locks);
   const folder = openSync(locks, "r");
   try {
     const own = `own-${randomBytes(6).toString("hex")}`;
@@ -44,6 +44,15 @@ export async function lockDirectory(directory: string): Promise<DirectoryLock> {
     return { release: () => closed(server) };
   } finally {
     closeSync(folder);
+  }
+}
+
+/** One folder alone: of a disk that cannot be written Node does not say so where it is asked for all that lead there. */
+function makeFolder(place: string): void {
+  try {
+    mkdirSync(place);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "EEXIST") throw error;
   }
 }
 

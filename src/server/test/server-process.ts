@@ -22,7 +22,7 @@ export async function startServer(directory: string, { demo = false, untilReady 
     child.stderr!.on("data", (chunk) => {
       errors += chunk;
       // It goes on, and answers why.
-      if (/library/.test(errors)) resolve("");
+      if (/^(The library in|There is no library in|.+ holds files, but)/m.test(errors)) resolve("");
     });
   });
   const ready = new Promise<string>((resolve) => {

@@ -80,7 +80,9 @@ export class WorkPool {
     return this.threads.destroy();
   }
 
+  /** A thread is ended by its own asker, by its clock, or with the server. */
   private endedBy(error: NodeJS.ErrnoException, why: "too much" | "stopped", longestMs: number): Error {
+    if (error.message === "Terminating worker thread") return new WorkEnded("stopped", "The server is ending.");
     if (error.name === "AbortError")
       return why === "stopped" ? new WorkEnded("stopped", "It was stopped.") : new WorkEnded("too much", `This takes more than ${longestMs / 1000} s of work.`);
     if (error.code === "ERR_WORKER_OUT_OF_MEMORY") return new WorkEnded("too much", `This takes more than ${this.heapMb} MB of memory.`);

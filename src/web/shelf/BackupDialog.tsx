@@ -57,15 +57,16 @@ export function BackupDialog({ onClose }: { onClose(): void }) {
         </label>
         <p className="quiet mt-1">You see what would change before anything does.</p>
         <div aria-live="polite" className="mt-3">
-          {looking.isLoading && <Waiting says="Looking into the backup" />}
+          {looking.isLoading && <p role="status">Looking into the backup …</p>}
           {looking.error && <Trouble {...troubleOf(looking.error)} />}
           {looking.data && source && <Preview key={looking.requestId} preview={looking.data} source={source} />}
         </div>
       </section>
-      <section aria-label="Kept without being asked">
-        <h3 className="mb-1 text-lg font-bold">Kept without being asked</h3>
+      <section aria-label="Kept with the library">
+        <h3 className="mb-1 text-lg font-bold">Kept with the library</h3>
         <p className="quiet mb-2">
-          One an hour when something has changed, and one before every larger step. They stay by age: hours of a day, days of two weeks, weeks of two months.
+          One an hour when something has changed, one before every larger step, and the last five you asked for. The others stay by age: hours of a day, days of
+          two weeks, weeks of two months.
         </p>
         {isLoading && <Waiting says="Looking for backups" />}
         {error && <Trouble {...troubleOf(error)} />}
