@@ -79,6 +79,16 @@ export default {
       to: {},
     },
     { name: "page-knows-no-server", severity: "error", from: { path: web }, to: { path: "^src/(server|cli|benchmarks)/" } },
+    {
+      // Whose length depends on what somebody sent is done in a thread that can be ended.
+      name: "the-server-does-no-work-itself",
+      severity: "error",
+      from: { path: "^src/server/", pathNot: `${tests}|^src/server/(work/tasks|backups/(rows|folder)|demo|test/.*)\\.ts$` },
+      to: {
+        path: `${core}(engine|summary|formats/(files|read)|passage/parse|formats/(midi|musicxml|tab|sheet)/(read|write|sheet))\\.ts$`,
+        dependencyTypesNot: ["type-only"],
+      },
+    },
     { name: "server-knows-no-page", severity: "error", from: { path: "^src/(server|cli)/" }, to: { path: web } },
     { name: "api-knows-the-core-alone", severity: "error", from: { path: "^src/api/" }, to: { path: "^src/(?!(api|core)/)" } },
     {

@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
 import { WaveFile } from "wavefile";
+import { HOSTILE } from "../core/test/hostile-files.ts";
 import { run } from "./command-line.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-cli-"));
@@ -151,6 +152,16 @@ describe("convert", () => {
     expect(cli("convert", "demo/1-bilge-pump.resthand.json", midi).status).toBe(0);
     expect(cli("convert", midi, join(folder, "grid.resthand.json"), "--grid", "1/8").stderr).toContain("moved to a grid of 1/8");
     expect(cli("convert", midi, join(folder, "grid.resthand.json"), "--grid", "1/5").status).toBe(1);
+  });
+
+  it("files that mean harm are read, or refused in one line", () => {
+    for (const { name, file: made } of HOSTILE) {
+      const hostile = join(folder, "hostile");
+      writeFileSync(hostile, made(0.01));
+      const { status, stdout, stderr } = cli("convert", hostile, join(folder, "out.resthand.json"));
+      expect([0, 2], name).toContain(status);
+      if (status === 2) expect({ lines: stderr.trim().split("\n").length, stdout }, name).toEqual({ lines: 1, stdout: "" });
+    }
   });
 
   it("an unknown extension is wrong use; a damaged file is named with its fault and nothing is written", () => {

@@ -43,7 +43,7 @@ beforeEach(() => {
   const library = new Library(database.db);
   const backups = new Backups(database, new BackupFolder(folder), pool);
   care = new Care(database.client, library, backups, pool);
-  app.serve(library, new Setup(database.db), backups, care);
+  app.serve(library, new Setup(database.db, pool), backups, care);
 });
 
 const create = async (passage: unknown = riff) =>

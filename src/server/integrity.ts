@@ -1,6 +1,7 @@
 import { setImmediate as turn } from "node:timers/promises";
 import type { PGlite } from "@electric-sql/pglite";
 import { instrumentSchema, playerSchema } from "../core/passage/schema.ts";
+import type { StoredTexts } from "./backups/rows.ts";
 import { isThere } from "./backups/snapshot.ts";
 import type { PassageFault } from "./library.ts";
 import type { WorkPool } from "./work/pool.ts";
@@ -14,12 +15,9 @@ export interface Integrity {
   readable: number;
 }
 
-interface Row {
+interface Row extends StoredTexts {
   id: string;
   title: string;
-  document: string;
-  instrument: unknown;
-  player: unknown;
   isIntact: boolean;
 }
 
@@ -61,7 +59,10 @@ export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool)
       if (typeof row !== "string") rows.push(row);
       else found.passages.push({ id, title, says: row, isLost: row === LOST });
     }
-    const faults = await pool.run("checkPassages", rows.map(parts));
+    const faults = await pool.run(
+      "checkPassages",
+      rows.map(({ document, instrument, player }) => ({ document, instrument, player })),
+    );
     for (const [i, { id, title, isIntact }] of rows.entries()) {
       const fault = faults[i];
       const says = fault ? `${fault.place}: ${fault.says}` : isIntact ? null : "its text is not the one that was written";
@@ -99,14 +100,6 @@ async function lookForStrangers(client: Pick<PGlite, "query">, found: Integrity)
     for (const { title } of rows) found.others.push(`The passage "${title}" is in no list of what there is`);
   } catch (error) {
     found.others.push(`The table of passages cannot be read through${messageOf(error)}`);
-  }
-}
-
-function parts({ document, instrument, player }: Row): unknown {
-  try {
-    return { ...(JSON.parse(document) as object), instrument, player };
-  } catch {
-    return null;
   }
 }
 

@@ -5,6 +5,7 @@ import { SCHOOL_KEYS, schoolOf } from "../core/hands/schools.ts";
 import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
+import type { StoredTexts } from "./backups/rows.ts";
 import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, ledger, originals, passages, players } from "./database/schema.ts";
@@ -59,6 +60,17 @@ export class Library {
   /** The same for one that was found just now. */
   noteFault(fault: PassageFault): void {
     this.faults.set(fault.id, fault);
+  }
+
+  /** The texts of a passage, to be looked into before they are read; null when there is none. */
+  async texts(id: string): Promise<(StoredTexts & { title: string }) | null> {
+    const [row] = await this.db
+      .select({ title: passages.title, document: sql<string>`${passages.document}::text`, instrument: instruments.value, player: players.value })
+      .from(passages)
+      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
+      .innerJoin(players, eq(players.id, passages.playerId))
+      .where(eq(passages.id, id));
+    return row ?? null;
   }
 
   /** What there is of a passage, as it is stored; not looked into. */

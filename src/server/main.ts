@@ -111,7 +111,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     if (demo) await loadDemo(library, join(ROOT, "demo"));
     const backups = new Backups(database, folder, pool);
     const care = new Care(database.client, library, backups, pool);
-    app.serve(library, new Setup(database.db), backups, care);
+    app.serve(library, new Setup(database.db, pool), backups, care);
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     const writeDue = () =>
       backups.writeDue().then(

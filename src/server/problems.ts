@@ -1,4 +1,5 @@
 import type { ErrorRequestHandler, Response } from "express";
+import type { z } from "zod";
 import type { Problem } from "../api/wire.ts";
 import { WorkEnded } from "./work/pool.ts";
 
@@ -7,6 +8,11 @@ export function sendProblem(response: Response, problem: Problem): void {
     .status(problem.status)
     .type("application/problem+json")
     .send(JSON.stringify({ type: "about:blank", ...problem }));
+}
+
+/** What is wrong with the words of a request, with their places. */
+export function faultsIn({ issues }: z.ZodError): { place: string; says: string }[] {
+  return issues.map(({ path, message }) => ({ place: `/${path.join("/")}`, says: message }));
 }
 
 /** A refusal as an error, for where the answer is not at hand. */

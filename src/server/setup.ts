@@ -1,11 +1,14 @@
 import { createHash } from "node:crypto";
-import { and, asc, count, eq, ne, sql } from "drizzle-orm";
+import { and, asc, count, eq, inArray, ne, sql } from "drizzle-orm";
 import type { SetupItem, SetupKind } from "../api/wire.ts";
-import { parsePassage } from "../core/passage/parse.ts";
 import type { Player } from "../core/passage/schema.ts";
 import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
 import { instruments, passages, players } from "./database/schema.ts";
+import type { WorkPool } from "./work/pool.ts";
+
+/** Passages looked at in one go. */
+const AT_ONCE = 20;
 
 export type SetupResult<K extends SetupKind> =
   | { outcome: "done"; item: SetupItem<K>; changedPassages: number }
@@ -21,7 +24,10 @@ export type RemoveResult = { outcome: "done" } | { outcome: "missing" } | { outc
 
 /** Instruments and players. Changing one changes every passage that uses it; every write is one transaction. */
 export class Setup {
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly db: Database,
+    private readonly pool: WorkPool,
+  ) {}
 
   async list<K extends SetupKind>(kind: K): Promise<SetupItem<K>[]> {
     return this.items(kind, this.db);
@@ -46,7 +52,12 @@ export class Setup {
   /** `basedOn` is the version that the writer knew; null where it did not say. */
   async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupItem<K>["value"], basedOn: string | null): Promise<SetupResult<K>> {
     const table = tableOf(kind);
-    return this.db.transaction(async (tx): Promise<SetupResult<K>> => {
+    // Looked through before anything is held up; where one of them is saved meanwhile, once more.
+    const users = await usersOf(this.db, kind, id);
+    const misfit = await this.misfit(kind, id, value, users);
+    if (misfit) return misfit;
+    const result = await this.db.transaction(async (tx): Promise<SetupResult<K> | { outcome: "overtaken" }> => {
+      if (JSON.stringify(await usersOf(tx, kind, id)) !== JSON.stringify(users)) return { outcome: "overtaken" };
       const [now] = await tx.select({ name: table.name, canonical: table.canonical }).from(table).where(eq(table.id, id));
       if (!now) return { outcome: "missing" };
       if (basedOn !== null && basedOn !== versionOf(now)) return { outcome: "stale" };
@@ -57,27 +68,13 @@ export class Setup {
       if (double) return { outcome: "double", name: double.name };
       let changedPassages = 0;
       if (now.canonical !== canonical(value)) {
-        const users = await tx
-          .select({ id: passages.id, document: passages.document, instrument: instruments.value, player: players.value })
-          .from(passages)
-          .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-          .innerJoin(players, eq(players.id, passages.playerId))
-          .where(eq(PASSAGE_COLUMNS[kind], id));
-        for (const user of users) {
-          const checked = parsePassage({
-            ...user.document,
-            instrument: user.instrument,
-            player: user.player,
-            [kind === "instruments" ? "instrument" : "player"]: value,
-          });
-          if (!checked.ok) return { outcome: "misfit", title: user.document.title, says: `${checked.faults[0]!.place}: ${checked.faults[0]!.says}` };
-        }
         // Whoever has such a passage open learns from the version that it is another one now.
-        await tx
+        const changed = await tx
           .update(passages)
           .set({ version: sql`${passages.version} + 1` })
-          .where(eq(PASSAGE_COLUMNS[kind], id));
-        changedPassages = users.length;
+          .where(eq(PASSAGE_COLUMNS[kind], id))
+          .returning({ id: passages.id });
+        changedPassages = changed.length;
       }
       await tx
         .update(table)
@@ -85,6 +82,36 @@ export class Setup {
         .where(eq(table.id, id));
       return { outcome: "done", item: (await this.items(kind, tx, id))[0]!, changedPassages };
     });
+    return result.outcome === "overtaken" ? this.change(kind, id, name, value, basedOn) : result;
+  }
+
+  /** The first passage that would not fit any more; null where all would, or where nothing of it changes. */
+  private async misfit<K extends SetupKind>(
+    kind: K,
+    id: string,
+    value: SetupItem<K>["value"],
+    users: readonly User[],
+  ): Promise<(SetupResult<K> & { outcome: "misfit" }) | null> {
+    const table = tableOf(kind);
+    const [now] = await this.db.select({ canonical: table.canonical }).from(table).where(eq(table.id, id));
+    if (!now || now.canonical === canonical(value)) return null;
+    for (let at = 0; at < users.length; at += AT_ONCE) {
+      const rows = await this.db
+        .select({ title: passages.title, document: sql<string>`${passages.document}::text`, instrument: instruments.value, player: players.value })
+        .from(passages)
+        .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
+        .innerJoin(players, eq(players.id, passages.playerId))
+        .where(
+          inArray(
+            passages.id,
+            users.slice(at, at + AT_ONCE).map((user) => user.id),
+          ),
+        );
+      const changed = rows.map(({ title: _title, ...texts }) => ({ ...texts, [kind === "instruments" ? "instrument" : "player"]: value }));
+      const faults = await this.pool.run("checkPassages", changed);
+      for (const [i, fault] of faults.entries()) if (fault) return { outcome: "misfit", title: rows[i]!.title, says: `${fault.place}: ${fault.says}` };
+    }
+    return null;
   }
 
   /** Takes it for new passages; false when it is not there. */
@@ -128,6 +155,16 @@ export class Setup {
       .orderBy(asc(table.createdAt), asc(table.name), asc(table.id));
     return rows.map(({ canonical: text, ...row }) => ({ ...row, version: versionOf({ name: row.name, canonical: text }) })) as unknown as SetupItem<K>[];
   }
+}
+
+/** A passage that uses an instrument or a player. */
+interface User {
+  id: string;
+  version: number;
+}
+
+function usersOf(db: Pick<Database, "select">, kind: SetupKind, id: string): Promise<User[]> {
+  return db.select({ id: passages.id, version: passages.version }).from(passages).where(eq(PASSAGE_COLUMNS[kind], id)).orderBy(asc(passages.id));
 }
 
 /** Known by what it says: the same name and value are the same version, whoever wrote them. */

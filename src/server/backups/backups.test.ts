@@ -29,7 +29,7 @@ async function machine() {
   const database = await memoryDatabase();
   open.add(database);
   const kept = new BackupFolder(join(folder, String(++machines)));
-  return { database, library: new Library(database.db), setup: new Setup(database.db), kept, backups: new Backups(database, kept, pool) };
+  return { database, library: new Library(database.db), setup: new Setup(database.db, pool), kept, backups: new Backups(database, kept, pool) };
 }
 
 afterEach(async () => {

@@ -50,7 +50,14 @@ export function libraryOf(rows: LibraryRows, onProgress: OnProgress = () => {}):
   return { library: withinLimits({ savedAt, instruments: keptInstruments, players: keptPlayers, passages }), unreadable };
 }
 
-function readDocument(document: string, instrument: unknown, player: unknown): ReturnType<typeof parsePassage> {
+/** A passage as its rows have it. */
+export interface StoredTexts {
+  document: string;
+  instrument: unknown;
+  player: unknown;
+}
+
+export function readDocument(document: string, instrument: unknown, player: unknown): ReturnType<typeof parsePassage> {
   try {
     return parsePassage({ ...(JSON.parse(document) as object), instrument, player });
   } catch {

@@ -5,12 +5,12 @@ import { slug } from "../../core/formats/backup/backup.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { WRITTEN } from "../../core/formats/written.ts";
 import { beyond, LIMITS } from "../../core/passage/limits.ts";
-import { type Fault, faultsOf } from "../../core/passage/parse.ts";
+import type { Fault } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { textSchema } from "../../core/passage/text.ts";
 import { signalOf } from "../jobs.ts";
 import type { Library } from "../library.ts";
-import { Refusal, sendProblem } from "../problems.ts";
+import { faultsIn, Refusal, sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
 import type { WorkPool } from "../work/pool.ts";
@@ -55,15 +55,18 @@ export function passageRoutes(library: Library, summaries: Summaries, pool: Work
 
   router.get("/passages/:id", async (request, response) => {
     const { id } = request.params;
-    const stored = await library.find(id).catch((error: Error) => {
+    const texts = await library.texts(id).catch((error: Error) => {
       throw damaged({ place: "/", says: error.message });
     });
-    if (!stored || stored.deletedAt) return notFound(response);
-    const [fault] = await pool.run("checkPassages", [stored.passage]);
+    if (!texts) return notFound(response);
+    const { title, ...rows } = texts;
+    const [fault] = await pool.run("checkPassages", [rows]);
     if (fault) {
-      library.noteFault({ id, title: stored.passage.title, says: `${fault.place}: ${fault.says}`, isLost: false });
+      library.noteFault({ id, title, says: `${fault.place}: ${fault.says}`, isLost: false });
       throw damaged(fault);
     }
+    const stored = await library.find(id);
+    if (!stored || stored.deletedAt) return notFound(response);
     await library.noteOpened(stored.id);
     send(response, stored);
   });
@@ -116,7 +119,7 @@ export function passageRoutes(library: Library, summaries: Summaries, pool: Work
         title: "Nothing to import",
         detail: "Send { text } with a passage document or a tablature, or a file as application/octet-stream.",
       });
-    if (!asked.success) return sendProblem(response, { status: 422, title: "Not a way to import", faults: asked.error.issues.flatMap(faultsOf) });
+    if (!asked.success) return sendProblem(response, { status: 422, title: "Not a way to import", faults: faultsIn(asked.error) });
     const { keep, ...options } = asked.data;
     const bytes = "bytes" in body ? body.bytes : new TextEncoder().encode(body.text);
     const read = await pool.run("readFile", { bytes, options }, { signal: signalOf(response) });

@@ -1,7 +1,7 @@
 import { json, type Request, type Response, Router } from "express";
 import { z } from "zod";
 import { changedSetup, type SetupKind, setupBodies, setupItems } from "../../api/wire.ts";
-import { sendProblem } from "../problems.ts";
+import { faultsIn, sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Setup, SetupResult } from "../setup.ts";
 
@@ -52,8 +52,7 @@ export function setupRoutes(setup: Setup): Router {
 function readBody<K extends SetupKind>(kind: K, raw: unknown, response: Response) {
   const read = setupBodies[kind].safeParse(raw);
   if (read.success) return read.data as { name: string; value: never };
-  const faults = read.error.issues.map((issue) => ({ place: `/${issue.path.join("/")}`, says: issue.message }));
-  sendProblem(response, { status: 422, title: "Not valid", faults });
+  sendProblem(response, { status: 422, title: "Not valid", faults: faultsIn(read.error) });
   return null;
 }
 

@@ -4,11 +4,11 @@ import { type FileOptions, readBytes, writeBytes } from "../../core/formats/file
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
 import { refusedBeyond } from "../../core/passage/limits.ts";
-import { type Fault, type Parsed, parsePassage, parsePassageText } from "../../core/passage/parse.ts";
+import { type Fault, type Parsed, parsePassageText } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { summaryOf } from "../../core/summary.ts";
 import { BackupFolder, type WriteOptions } from "../backups/folder.ts";
-import { type LibraryRows, libraryOf, packRows, readRows } from "../backups/rows.ts";
+import { type LibraryRows, libraryOf, packRows, readDocument, readRows, type StoredTexts } from "../backups/rows.ts";
 import type { Snapshot } from "../backups/snapshot.ts";
 
 /* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
@@ -20,9 +20,9 @@ const TASKS = {
     return (read.ok && refusedBeyond("kept", JSON.stringify(read.value).length, "/")) || read;
   },
   /** The first fault of each passage as it is stored; null where there is none. */
-  checkPassages: (passages: readonly unknown[]): (Fault | null)[] =>
-    passages.map((passage) => {
-      const read = parsePassage(passage);
+  checkPassages: (passages: readonly StoredTexts[]): (Fault | null)[] =>
+    passages.map(({ document, instrument, player }) => {
+      const read = readDocument(document, instrument, player);
       return read.ok ? null : read.faults[0]!;
     }),
   readFile: ({ bytes, options }: { bytes: Uint8Array; options: Omit<FileOptions, "onProgress"> }) => readBytes(bytes, options),

@@ -44,6 +44,8 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
   // Another version of the server, or something else in its place: trouble as any other, and never taken for an answer.
   catchSchemaFailure: (): FetchBaseQueryError => ({ status: "CUSTOM_ERROR", error: "unknown answer" }),
+  // Plans for the Shelf may take their time: what has changed is asked for again at once.
+  invalidationBehavior: "immediately",
   tagTypes: ["shelf", "bin", "setup", "backups"],
   endpoints: (build) => ({
     health: build.query<z.output<typeof health>, void>({
