@@ -17,6 +17,8 @@ const COOLING_MS = 45_000;
 /** Minutes of players, of heavy passages and of hostile files all at once: how long others waited, and what memory it took. */
 export async function staysUpUnderLoad({ seed, minutes }: SoakOptions): Promise<string[]> {
   const broken: string[] = [];
+  // Made beforehand: what it takes to make them is nobody's wait.
+  const hostile = HOSTILE.map(({ file }) => file(1) as Uint8Array<ArrayBuffer>);
   const directory = mkdtempSync(join(tmpdir(), "rest-hand-load-"));
   const server = await startServer(directory, { demo: true });
   const { url } = server;
@@ -57,11 +59,11 @@ export async function staysUpUnderLoad({ seed, minutes }: SoakOptions): Promise<
     const random = seeded(seed + 99);
     const { id } = JSON.parse(await ask("api/passages", { method: "POST", headers: json, body: JSON.stringify(sixteenthRiff(250)) })) as { id: string };
     while (performance.now() < until) {
-      const hostile = HOSTILE[Math.floor(random() * HOSTILE.length)]!;
+      const body = hostile[Math.floor(random() * hostile.length)]!;
       const made = await ask("api/import", {
         method: "POST",
         headers: { "Content-Type": "application/octet-stream" },
-        body: hostile.file(1) as Uint8Array<ArrayBuffer>,
+        body: body,
       });
       const { id: stray } = JSON.parse(made) as { id?: string };
       if (stray) for (const query of ["", "?forever"]) await ask(`api/passages/${stray}${query}`, { method: "DELETE" });

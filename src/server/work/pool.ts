@@ -9,6 +9,8 @@ const LONGEST_MS = 5_000;
 const LARGEST_HEAP_MB = 400;
 /** Threads; one stays, so that what comes next finds it warm. */
 const THREADS = { most: 3, stay: 1, idleMs: 30_000 };
+/** Work from so many ms on leaves a thread larger than it was. */
+const HEAVY_MS = 1_000;
 /** More than that waiting is refused. */
 const MOST_WAITING = 200;
 
@@ -35,15 +37,23 @@ export class WorkEnded extends Error {
 
 /** Threads for everything whose length depends on what somebody sent. What takes too long or too much memory is ended, and costs nobody else. */
 export class WorkPool {
-  private readonly threads: Piscina<Ordered, unknown>;
+  private threads: Piscina<Ordered, unknown>;
+  private running = 0;
+  /** Whether threads have grown by what they did: then fresh ones take their place once there is nothing to do. */
+  private hasGrown = false;
+  private rest: NodeJS.Timeout | undefined;
 
   constructor(private readonly heapMb = LARGEST_HEAP_MB) {
-    this.threads = new Piscina({
+    this.threads = this.freshThreads();
+  }
+
+  private freshThreads(): Piscina<Ordered, unknown> {
+    return new Piscina({
       filename: fileURLToPath(new URL("./tasks.mjs", import.meta.url)),
       minThreads: THREADS.stay,
       maxThreads: THREADS.most,
       idleTimeout: THREADS.idleMs,
-      resourceLimits: { maxOldGenerationSizeMb: heapMb },
+      resourceLimits: { maxOldGenerationSizeMb: this.heapMb },
     });
   }
 
@@ -65,6 +75,9 @@ export class WorkPool {
         ending.abort();
       }, longestMs);
     });
+    clearTimeout(this.rest);
+    this.running++;
+    const begun = performance.now();
     try {
       return (await this.threads.run({ name, input, port: port2 }, { signal: ending.signal, transferList: [port2] })) as TaskResult<K>;
     } catch (error) {
@@ -73,10 +86,21 @@ export class WorkPool {
       clearTimeout(clock);
       signal?.removeEventListener("abort", stop);
       port1.close();
+      this.running--;
+      this.hasGrown ||= performance.now() - begun > HEAVY_MS;
+      if (this.running === 0 && this.hasGrown) this.rest = setTimeout(() => this.renew(), THREADS.idleMs).unref();
     }
   }
 
+  private renew(): void {
+    const grown = this.threads;
+    this.threads = this.freshThreads();
+    this.hasGrown = false;
+    void grown.destroy();
+  }
+
   close(): Promise<void> {
+    clearTimeout(this.rest);
     return this.threads.destroy();
   }
 

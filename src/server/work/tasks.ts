@@ -1,12 +1,12 @@
 import type { MessagePort } from "node:worker_threads";
-import { finished, limits } from "../../core/engine.ts";
-import { type FileOptions, readBytes, writeBytes } from "../../core/formats/files.ts";
+import type { Limits } from "../../core/document/plan.ts";
+import type { FileOptions, FileRead } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
 import { refusedBeyond } from "../../core/passage/limits.ts";
 import { type Fault, type Parsed, parsePassageText } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { summaryOf } from "../../core/summary.ts";
+import type { PlanSummary } from "../../core/summary.ts";
 import { BackupFolder, type WriteOptions } from "../backups/folder.ts";
 import { type LibraryRows, libraryOf, packRows, readDocument, readRows, type StoredTexts } from "../backups/rows.ts";
 import type { Snapshot } from "../backups/snapshot.ts";
@@ -25,11 +25,20 @@ const TASKS = {
       const read = readDocument(document, instrument, player);
       return read.ok ? null : read.faults[0]!;
     }),
-  readFile: ({ bytes, options }: { bytes: Uint8Array; options: Omit<FileOptions, "onProgress"> }) => readBytes(bytes, options),
-  writeFile: ({ passage, extension, withPlan }: { passage: Passage; extension: Extension; withPlan: boolean }): Uint8Array =>
-    writeBytes(passage, extension, { withPlan }).bytes,
-  summary: (passage: Passage) => summaryOf(passage),
-  limits: (passage: Passage) => finished(limits(passage)),
+  // Readers and the engine are fetched when they are first needed: a fresh thread takes a save at once.
+  async readFile({ bytes, options }: { bytes: Uint8Array; options: Omit<FileOptions, "onProgress"> }): Promise<Parsed<FileRead>> {
+    return (await import("../../core/formats/files.ts")).readBytes(bytes, options);
+  },
+  async writeFile({ passage, extension, withPlan }: { passage: Passage; extension: Extension; withPlan: boolean }): Promise<Uint8Array> {
+    return (await import("../../core/formats/files.ts")).writeBytes(passage, extension, { withPlan }).bytes;
+  },
+  async summary(passage: Passage): Promise<PlanSummary> {
+    return (await import("../../core/summary.ts")).summaryOf(passage);
+  },
+  async limits(passage: Passage): Promise<Limits> {
+    const { finished, limits } = await import("../../core/engine.ts");
+    return finished(limits(passage));
+  },
   packBackup: (rows: LibraryRows, onProgress: OnProgress): Uint8Array => packRows(rows, onProgress),
   readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
   writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: OnProgress) {
@@ -44,7 +53,7 @@ const TASKS = {
 
 export type TaskName = keyof typeof TASKS;
 export type TaskInput<K extends TaskName> = Parameters<(typeof TASKS)[K]>[0];
-export type TaskResult<K extends TaskName> = ReturnType<(typeof TASKS)[K]>;
+export type TaskResult<K extends TaskName> = Awaited<ReturnType<(typeof TASKS)[K]>>;
 
 export interface Ordered {
   name: TaskName;
