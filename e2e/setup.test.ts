@@ -105,3 +105,11 @@ it("a server that is away is named once; how things look can still be changed", 
   await page.getByRole("button", { name: "Try again" }).click();
   await page.getByRole("button", { name: "New player" }).waitFor();
 });
+
+it("a library that did not open is no empty shelf: the page says why", async () => {
+  const page = await stage.visit();
+  await page.route("**/api/health", (route) => route.fulfill({ status: 503, json: { status: "failed", reason: "The disk is full." } }));
+  await page.reload();
+  await page.getByRole("heading", { name: "The library did not open" }).waitFor();
+  expect(await page.getByRole("alert").innerText()).toContain("The disk is full.");
+});
