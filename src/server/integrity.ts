@@ -2,7 +2,7 @@ import { setImmediate as turn } from "node:timers/promises";
 import type { PGlite } from "@electric-sql/pglite";
 import { instrumentSchema, playerSchema } from "../core/passage/schema.ts";
 import type { StoredTexts } from "./backups/rows.ts";
-import { isThere } from "./backups/snapshot.ts";
+import { isOfLibrary, isThere } from "./backups/snapshot.ts";
 import type { PassageFault } from "./library.ts";
 import type { WorkPool } from "./work/pool.ts";
 
@@ -96,7 +96,9 @@ async function passageOf(client: Pick<PGlite, "query">, id: string, hasLedger: b
 /** Rows that the ledger does not know: the ledger itself has lost something. */
 async function lookForStrangers(client: Pick<PGlite, "query">, found: Integrity): Promise<void> {
   try {
-    const { rows } = await client.query<{ title: string }>("select title from passages p where not exists (select 1 from ledger l where l.id = p.id)");
+    const { rows } = await client.query<{ title: string }>(
+      `select title from passages p where ${await isOfLibrary(client)} and not exists (select 1 from ledger l where l.id = p.id)`,
+    );
     for (const { title } of rows) found.others.push(`The passage "${title}" is in no list of what there is`);
   } catch (error) {
     found.others.push(`The table of passages cannot be read through${messageOf(error)}`);

@@ -22,7 +22,7 @@ export class Library {
 
   /** Every passage of the shelf or the bin, the newest first. Nothing of the music is read: one that is damaged costs no other. */
   async list(where: "shelf" | "bin"): Promise<ListedPassage[]> {
-    const isHere = where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt);
+    const isHere = and(isNull(passages.staged), where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt));
     const lost = where === "shelf" ? [...this.faults.values()].filter(({ isLost }) => isLost) : [];
     let listed: ListedPassage[];
     try {
@@ -97,7 +97,7 @@ export class Library {
   }
 
   async count(): Promise<number> {
-    const [row] = await this.db.select({ n: sql<number>`count(*)::int` }).from(passages);
+    const [row] = await this.db.select({ n: sql<number>`count(*)::int` }).from(passages).where(isNull(passages.staged));
     return row?.n ?? 0;
   }
 

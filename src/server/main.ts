@@ -8,6 +8,7 @@ import { pino } from "pino";
 import { createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
+import { removeStaged } from "./backups/restore.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
@@ -107,6 +108,8 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 
   try {
     const database = await opening;
+    // A restore that was killed in the middle.
+    await removeStaged(database.db);
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
     const backups = new Backups(database, folder, pool);

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { and, asc, count, eq, inArray, ne, sql } from "drizzle-orm";
+import { and, asc, count, eq, gt, inArray, isNull, ne, or, sql } from "drizzle-orm";
 import type { SetupItem, SetupKind } from "../api/wire.ts";
 import type { Player } from "../core/passage/schema.ts";
 import { canonical } from "./canonical.ts";
@@ -131,7 +131,8 @@ export class Setup {
       const [item] = await this.items(kind, tx, id);
       if (!item) return { outcome: "missing" };
       if (basedOn !== null && basedOn !== item.version) return { outcome: "stale" };
-      if (item.passages > 0) return { outcome: "used", passages: item.passages };
+      const users = await usersOf(tx, kind, id);
+      if (users.length > 0) return { outcome: "used", passages: users.length };
       await tx.delete(table).where(eq(table.id, id));
       return { outcome: "done" };
     });
@@ -149,9 +150,11 @@ export class Setup {
         passages: count(passages.id),
       })
       .from(table)
-      .leftJoin(passages, eq(PASSAGE_COLUMNS[kind], table.id))
+      .leftJoin(passages, and(eq(PASSAGE_COLUMNS[kind], table.id), isNull(passages.staged)))
       .where(id === undefined ? undefined : eq(table.id, id))
       .groupBy(table.id)
+      // What is there for a passage alone goes with it.
+      .having(({ passages: n }) => or(table.named, table.isDefault, gt(n, 0)))
       .orderBy(asc(table.createdAt), asc(table.name), asc(table.id));
     return rows.map(({ canonical: text, ...row }) => ({ ...row, version: versionOf({ name: row.name, canonical: text }) })) as unknown as SetupItem<K>[];
   }

@@ -4,18 +4,20 @@ import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { afterAll, afterEach, beforeEach, describe, expect, it } from "vitest";
+import { afterAll, afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Doubles, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import type { Parsed } from "../../core/passage/parse.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
 import { type OpenDatabase, openDatabase } from "../database/open.ts";
+import { integrityOf } from "../integrity.ts";
 import { Library } from "../library.ts";
 import { Setup } from "../setup.ts";
 import { memoryDatabase } from "../test/memory-database.ts";
 import { WorkPool } from "../work/pool.ts";
 import { Backups } from "./backups.ts";
 import { BackupFolder, outlived } from "./folder.ts";
+import { restore as bringBack, removeStaged } from "./restore.ts";
 import { libraryOf } from "./rows.ts";
 import { snapshotOf } from "./snapshot.ts";
 
@@ -135,6 +137,64 @@ describe("a backup of the library", () => {
     await expect(stopped).rejects.toThrow();
     expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [] });
     expect(await restore(there, whole, "keep")).toEqual({ added: 3, replaced: 0, leftAsTheyAre: 0 });
+  });
+
+  it("nothing of a restore is there before all of it is", async () => {
+    await here.library.createAll([passage(36, "A"), passage(37, "B")]);
+    const whole = await taken(here);
+    const there = await machine();
+    await there.library.create(passage(38, "C"));
+    const seen = async () => ({
+      shelf: (await there.library.list("shelf")).map(({ title }) => title),
+      setup: await there.setup.list("instruments"),
+      count: await there.library.count(),
+      backup: contentOf(await taken(there)).passages.length,
+      integrity: await integrityOf(there.database.client, pool),
+    });
+    const before = await seen();
+    // Between the last row that is written and the moment at which all are there; the server asks for nothing else meanwhile.
+    const read = opened(await pool.run("readBackup", packBackup(whole)));
+    const looking = new Promise<void>((done, failed) => {
+      const transaction = there.database.db.transaction.bind(there.database.db);
+      let times = 0;
+      vi.spyOn(there.database.db, "transaction").mockImplementation(async (work, config) => {
+        if (++times === 2)
+          await seen()
+            .then((now) => expect(now).toEqual(before))
+            .then(done, failed);
+        return transaction(work, config);
+      });
+    });
+    await Promise.all([bringBack(there.database.db, read, "keep", {}), looking]);
+    expect((await there.library.list("shelf")).map(({ title }) => title).sort()).toEqual(["A", "B", "C"]);
+    expect((await integrityOf(there.database.client, pool)).others).toEqual([]);
+  });
+
+  it("what is saved while a restore writes is looked at anew", async () => {
+    const [id] = await here.library.createAll([passage(39, "A"), passage(40, "B")]);
+    const whole = await taken(here);
+    const gone = whole.passages.find((one) => one.id !== id)!.id;
+    await here.library.setBinned(gone, true);
+    await here.library.removeFromBin(gone);
+    // A is the same when the restore begins, and another when it ends.
+    const saving: Promise<unknown>[] = [];
+    const onProgress = () => saving.length === 0 && saving.push(here.library.save(id!, 1, passage(41, "A")));
+    const done = opened(await here.backups.restore(packBackup(whole), "replace", { onProgress }));
+    await Promise.all(saving);
+    expect(done).toEqual({ added: 1, replaced: 1, leftAsTheyAre: 0 });
+    expect(contentOf(await taken(here)).passages.map((one) => one.passage)).toEqual(contentOf(whole).passages.map((one) => one.passage));
+  });
+
+  it("what a restore that was killed has written is swept away", async () => {
+    await here.library.createAll([passage(42, "A")]);
+    const left = await here.library.create(passage(43, "Left"), { name: "left.mid", bytes: new Uint8Array([1]) });
+    await here.database.client.query("update passages set staged = '{}' where id = $1", [left.id]);
+    await here.database.client.query("delete from ledger where id = $1", [left.id]);
+    await removeStaged(here.database.db);
+    const { passages, instruments } = await taken(here);
+    expect(passages.map((one) => one.passage.title)).toEqual(["A"]);
+    expect(instruments).toHaveLength(1);
+    expect(await here.library.original(left.id)).toBeNull();
   });
 
   it("is restored all or not at all", async () => {

@@ -4,7 +4,7 @@ import type { Parsed } from "../../core/passage/parse.ts";
 import type { OpenDatabase } from "../database/open.ts";
 import type { JobOptions, WorkPool } from "../work/pool.ts";
 import type { BackupFolder } from "./folder.ts";
-import { changesSomething, previewOf, restore } from "./restore.ts";
+import { changesSomething, previewOf, restore, type Verdicts } from "./restore.ts";
 import type { ReadRows } from "./rows.ts";
 import { snapshotOf } from "./snapshot.ts";
 
@@ -58,9 +58,10 @@ export class Backups {
   async restore(bytes: Uint8Array, doubles: Doubles, job: JobOptions = {}): Promise<Parsed<Restored>> {
     const read = await this.open(bytes, { signal: job.signal });
     if (!read.ok) return read;
-    const before = await previewOf(this.database.db, read.value);
+    const verdicts: Verdicts = new Map();
+    const before = await previewOf(this.database.db, read.value, verdicts);
     if (changesSomething(before, doubles) && (await this.holdsSomething())) await this.write("restore", { signal: job.signal });
-    return { ok: true, value: await restore(this.database.db, read.value, doubles, job) };
+    return { ok: true, value: await restore(this.database.db, read.value, doubles, job, verdicts) };
   }
 
   /** Writes a backup when the newest one is an hour old and something has changed since; says whether it did, and what is not in it. */

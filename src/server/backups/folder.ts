@@ -1,8 +1,10 @@
+import { createHash } from "node:crypto";
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { BackupReason, KeptBackup } from "../../api/wire.ts";
-import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
+import { type BackedUpPassage, type LibraryBackup, packBackup, readBackup } from "../../core/formats/backup/backup.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
+import type { Parsed } from "../../core/passage/parse.ts";
 import { canonical } from "../canonical.ts";
 import { syncDirectory } from "../database/sync-directory.ts";
 
@@ -70,11 +72,12 @@ export class BackupFolder {
   }
 
   /** Writes a backup to the disk, whole or not at all, reads it back, and only then lets old ones go. */
-  write(backup: LibraryBackup, { reason, keepAll = false, onProgress }: WriteOptions): string {
+  write(backup: Backup, { reason, keepAll = false, onProgress }: WriteOptions): string {
     const name = `${backup.savedAt.replaceAll(":", "-")}-${reason}.zip`;
-    const bytes = packBackup(backup);
-    const read = unpackBackup(bytes, onProgress);
-    if (!read.ok || contentOf(read.value) !== contentOf(backup))
+    const sums: string[] = [];
+    const bytes = packBackup({ ...backup, passages: summed(backup.passages, sums) });
+    const read = sumOf(bytes, onProgress);
+    if (!read.ok || read.value !== contentSum(backup, sums))
       throw new Error(`a backup could not be read back: ${read.ok ? "it holds something else" : read.faults[0]!.says}`);
     for (const folder of [this.folder, ...(this.second ? [this.second] : [])]) writeWhole(folder, name, bytes);
     if (keepAll) return name;
@@ -83,16 +86,20 @@ export class BackupFolder {
   }
 
   /** Writes a backup when the newest one is an hour old and the library has changed since; says whether it did. */
-  writeDue(backup: LibraryBackup, options: Pick<WriteOptions, "keepAll"> = {}): boolean {
-    if (backup.passages.length === 0) return false;
+  writeDue(backup: Backup, options: Pick<WriteOptions, "keepAll"> = {}): boolean {
     if (!this.isDue(new Date(backup.savedAt))) return false;
+    const sums = Array.from(backup.passages, passageSum);
+    if (sums.length === 0) return false;
     const [newest] = this.list().filter(({ savedAt }) => savedAt <= backup.savedAt);
-    const last = newest && unpackBackup(this.read(newest.name)!);
-    if (last?.ok && contentOf(last.value) === contentOf(backup)) return false;
+    const last = newest && sumOf(this.read(newest.name)!);
+    if (last?.ok && last.value === contentSum(backup, sums)) return false;
     this.write(backup, { ...options, reason: "daily" });
     return true;
   }
 }
+
+/** A library whose passages can be gone through, more than once. */
+type Backup = LibraryBackup<Iterable<BackedUpPassage>>;
 
 function writeWhole(folder: string, name: string, bytes: Uint8Array): void {
   mkdirSync(folder, { recursive: true });
@@ -126,8 +133,30 @@ export function outlived(kept: readonly KeptBackup[], nowMs: number): KeptBackup
   return kept.filter((one) => !stays.has(one));
 }
 
-/** What a backup holds, apart from when it was saved and what was looked at. */
-function contentOf({ instruments, players, passages }: LibraryBackup): string {
-  const files = passages.map(({ openedAt: _openedAt, original, ...passage }) => ({ ...passage, original: original && [original.name, original.bytes.length] }));
-  return canonical({ instruments, players, files });
+/** A sum over what a backup holds, apart from when it was saved and what was looked at: of the setup and of every passage's sum. */
+function contentSum({ instruments, players }: Pick<Backup, "instruments" | "players">, passages: readonly string[]): string {
+  return md5([canonical({ instruments, players }), ...passages].join("\n"));
+}
+
+function passageSum({ openedAt: _openedAt, original, ...passage }: BackedUpPassage): string {
+  return md5(canonical({ ...passage, original: original && [original.name, original.bytes.length] }));
+}
+
+/** Passages, the sum of each noted as it goes by. */
+function* summed(passages: Iterable<BackedUpPassage>, sums: string[]): Generator<BackedUpPassage> {
+  for (const passage of passages) {
+    sums.push(passageSum(passage));
+    yield passage;
+  }
+}
+
+/** The same over a backup as it was written. */
+function sumOf(bytes: Uint8Array, onProgress?: OnProgress): Parsed<string> {
+  const passages: string[] = [];
+  const read = readBackup(bytes, (passage) => passages.push(passageSum(passage)), onProgress);
+  return read.ok ? { ok: true, value: contentSum(read.value, passages) } : read;
+}
+
+function md5(text: string): string {
+  return createHash("md5").update(text).digest("hex");
 }

@@ -1,6 +1,9 @@
+import { createHash, randomUUID } from "node:crypto";
 import { setImmediate as turn } from "node:timers/promises";
-import { eq, sql } from "drizzle-orm";
-import type { Doubles, Restored, RestoreItem, RestorePreview } from "../../api/wire.ts";
+import { isDeepStrictEqual } from "node:util";
+import { and, eq, inArray, isNotNull, sql } from "drizzle-orm";
+import { alias } from "drizzle-orm/pg-core";
+import type { Doubles, Restored, RestoreItem, RestorePreview, SetupKind } from "../../api/wire.ts";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
 import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
@@ -8,6 +11,7 @@ import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
 import { instruments, ledger, originals, passages, players } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
+import { Refusal } from "../problems.ts";
 import type { JobOptions } from "../work/pool.ts";
 import type { ReadRow, ReadRows } from "./rows.ts";
 
@@ -15,8 +19,8 @@ type Reader = Pick<Database, "select">;
 type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
 /** What a backup would change; nothing is written. */
-export async function previewOf(db: Reader, backup: ReadRows): Promise<RestorePreview> {
-  const look = await lookOf(db, backup);
+export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts = new Map()): Promise<RestorePreview> {
+  const look = await lookOf(db, backup, verdicts);
   const named = new Set<string>();
   for (const table of [instruments, players])
     for (const row of await db.select({ canonical: table.canonical, named: table.named }).from(table)) if (row.named) named.add(row.canonical);
@@ -34,146 +38,234 @@ export function changesSomething({ passages: items, newSetups }: RestorePreview,
   return newSetups.length > 0 || items.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"));
 }
 
-/** Brings back what a backup holds, all of it or nothing; stopped in the middle, nothing. */
-export async function restore(db: Database, backup: ReadRows, doubles: Doubles, { onProgress, signal }: JobOptions): Promise<Restored> {
-  return db.transaction(async (tx) => {
-    const look = await lookOf(tx, backup);
-    const refs = { instruments: await restoreSetup(tx, "instruments", backup.instruments), players: await restoreSetup(tx, "players", backup.players) };
-    const done: Restored = { added: 0, replaced: 0, leftAsTheyAre: 0 };
-    const added: ReadRow[] = [];
-    for (const [i, row] of backup.passages.entries()) {
-      onProgress?.(i, backup.passages.length);
-      // The server answers others in between; the database itself is this transaction's, which is why it is short.
-      await turn();
-      signal?.throwIfAborted();
-      const { state } = await look(row);
-      if (state === "new") {
-        added.push(row);
-        if (added.length === AT_ONCE) await addAll(tx, added.splice(0), refs);
-        done.added++;
-      } else done[await restoreOne(tx, row, state, doubles, refs)]++;
+/** So often it is begun anew when the passages in question change meanwhile. */
+const MOST_TIMES = 5;
+
+/**
+ * Brings back what a backup holds, all of it or nothing; stopped in the middle, nothing. Texts are written beforehand, a few at
+ * a time, as staged rows that are no part of the library, so that others have their turn; one short transaction makes them so.
+ */
+export async function restore(
+  db: Database,
+  backup: ReadRows,
+  doubles: Doubles,
+  { onProgress, signal }: JobOptions,
+  verdicts: Verdicts = new Map(),
+): Promise<Restored> {
+  for (let time = 1; time <= MOST_TIMES; time++) {
+    const look = await lookOf(db, backup, verdicts);
+    const intended: Intended[] = [];
+    for (const row of backup.passages) intended.push({ row, state: (await look(row)).state });
+    const written = writtenOf(intended, doubles);
+    const batch = randomUUID();
+    try {
+      const refs = await stage(db, backup, written, batch, { onProgress, signal });
+      const isDone = await db.transaction(async (tx) => {
+        const again = await lookOf(tx, backup, verdicts);
+        for (const { row, state } of intended) if ((await again(row)).state !== state) return false;
+        if (!isDeepStrictEqual(refs, await referencesOf(tx, backup, written))) return false;
+        signal?.throwIfAborted();
+        await bringIn(tx, backup, batch);
+        return true;
+      });
+      const replaced = intended.filter((item) => replaces(item, doubles)).length;
+      if (isDone) return { added: written.length - replaced, replaced, leftAsTheyAre: intended.length - written.length };
+    } finally {
+      await removeStaged(db, batch);
     }
-    await addAll(tx, added, refs);
-    await removeUnneeded(tx);
-    return done;
+  }
+  throw new Refusal({ status: 409, title: "The library kept changing. Nothing was brought back.", detail: "Try again when nobody is writing." });
+}
+
+/** Removes what a restore has written beforehand and not brought in: of one batch, or of all of them. */
+export async function removeStaged(db: Pick<Database, "transaction">, batch?: string): Promise<void> {
+  await db.transaction(async (tx) => {
+    const gone = await tx
+      .delete(passages)
+      .where(batch === undefined ? isNotNull(passages.staged) : isOf(batch))
+      .returning({ id: passages.id });
+    if (gone.length > 0 || batch !== undefined) await removeUnneeded(tx);
   });
 }
 
-interface References {
-  instruments: ReadonlyMap<string, string>;
-  players: ReadonlyMap<string, string>;
+/** A passage of a backup, and what there is of it here. */
+interface Intended {
+  row: ReadRow;
+  state: RestoreItem["state"];
 }
 
-/** Passages written in one go. */
-const AT_ONCE = 25;
-
-function valuesOf(row: ReadRow, refs: References) {
-  return {
-    title: row.title,
-    // The text as it is.
-    document: sql`${row.document}`,
-    card: row.card,
-    instrumentId: refs.instruments.get(row.instrument)!,
-    playerId: refs.players.get(row.player)!,
-  };
+/** A row to be written, and the id it will have. */
+interface Written {
+  row: ReadRow;
+  becomes: string;
 }
 
-function momentsOf(row: ReadRow) {
-  return { createdAt: new Date(row.createdAt), openedAt: dateOf(row.openedAt), deletedAt: dateOf(row.deletedAt) };
+/** Written in one go: so many rows, or so many characters of documents. */
+const MOST_ROWS = 10;
+const MOST_TEXT = 100_000;
+
+function replaces({ state }: Intended, doubles: Doubles): boolean {
+  return state === "binned" || (state === "double" && doubles === "replace");
 }
 
-/** Adds passages that are not here. */
-async function addAll(tx: Transaction, rows: readonly ReadRow[], refs: References): Promise<void> {
-  if (rows.length === 0) return;
-  await tx
-    .insert(passages)
-    .values(rows.map((row) => ({ id: row.id, ...valuesOf(row, refs), ...momentsOf(row), version: row.version, updatedAt: new Date(row.updatedAt) })));
-  for (const row of rows) await keepOriginal(tx, row.id, row.original);
+function writtenOf(intended: readonly Intended[], doubles: Doubles): Written[] {
+  return intended.flatMap((item): Written[] => {
+    const { row, state } = item;
+    if (state === "new" || replaces(item, doubles)) return [{ row, becomes: row.id }];
+    return state === "double" && doubles === "both" ? [{ row: renamed(row), becomes: randomUUID() }] : [];
+  });
 }
 
-/** What is done with a passage that is here in some way. */
-async function restoreOne(
-  tx: Transaction,
-  row: ReadRow,
-  state: Exclude<RestoreItem["state"], "new">,
-  doubles: Doubles,
-  refs: References,
-): Promise<keyof Restored> {
-  if (state === "same" || (state === "double" && doubles === "keep")) return "leftAsTheyAre";
-  const [values, moments] = [valuesOf(row, refs), momentsOf(row)];
-  if (state === "binned" || (state === "double" && doubles === "replace")) {
-    await tx
-      .update(passages)
-      .set({ ...values, deletedAt: moments.deletedAt, updatedAt: sql`now()`, version: sql`greatest(${passages.version}, ${row.version}) + 1` })
-      .where(eq(passages.id, row.id));
-    await keepOriginal(tx, row.id, row.original);
-    return "replaced";
-  }
+/** The same passage under a name that says where it comes from. */
+function renamed(row: ReadRow): ReadRow {
   const title = `${asText(row.title.slice(0, 180))} (from backup)`;
-  const [made] = await tx
-    .insert(passages)
-    .values({
-      ...values,
-      ...moments,
-      title,
-      document: { ...JSON.parse(row.document), title },
+  const document = JSON.stringify({ ...JSON.parse(row.document), title });
+  return { ...row, title, document, checksum: createHash("md5").update(document).digest("hex") };
+}
+
+/** Writes the staged rows; says which rows of the setup they refer to. */
+async function stage(db: Database, backup: ReadRows, written: readonly Written[], batch: string, { onProgress, signal }: JobOptions): Promise<References> {
+  const refs: References = new Map();
+  for (let at = 0; at < written.length; ) {
+    await turn();
+    signal?.throwIfAborted();
+    const some: Written[] = [];
+    for (let text = 0; at < written.length && some.length < MOST_ROWS && text < MOST_TEXT; at++) {
+      onProgress?.(at, written.length);
+      some.push(written[at]!);
+      text += written[at]!.row.document.length;
+    }
+    for (const [id, now] of await db.transaction((tx) => stageSome(tx, backup, some, batch))) refs.set(id, now);
+  }
+  return refs;
+}
+
+async function stageSome(tx: Transaction, backup: ReadRows, some: readonly Written[], batch: string): Promise<References> {
+  const refs = await referencesOf(tx, backup, some);
+  const staged = some.map(({ row, becomes }) => ({ id: randomUUID(), row, becomes }));
+  await tx.insert(passages).values(
+    staged.map(({ id, row, becomes }) => ({
+      id,
+      title: row.title,
+      // The text as it is.
+      document: sql`${row.document}`,
+      card: row.card,
+      instrumentId: refs.get(row.instrument)!,
+      playerId: refs.get(row.player)!,
       version: row.version,
       updatedAt: new Date(row.updatedAt),
-    })
-    .returning({ id: passages.id });
-  await keepOriginal(tx, made!.id, row.original);
-  return "added";
+      createdAt: new Date(row.createdAt),
+      openedAt: dateOf(row.openedAt),
+      deletedAt: dateOf(row.deletedAt),
+      staged: { batch, becomes, checksum: row.checksum },
+    })),
+  );
+  for (const { id, row } of staged) if (row.original) await tx.insert(originals).values({ passageId: id, ...row.original });
+  return refs;
 }
 
-/** Brings back instruments or players; equal ones are reused. Says under which id each is here now. */
-async function restoreSetup(tx: Transaction, kind: "instruments" | "players", backed: readonly BackedUpSetup<unknown>[]): Promise<Map<string, string>> {
-  // Both tables have the same columns; only the type of the value differs.
-  const table = (kind === "instruments" ? instruments : players) as typeof players;
+/** Makes the staged rows part of the library. Nothing long is written: texts and files are where they will be. */
+async function bringIn(tx: Transaction, backup: ReadRows, batch: string): Promise<void> {
+  await restoreSetup(tx, "instruments", backup.instruments);
+  await restoreSetup(tx, "players", backup.players);
+  const old = alias(passages, "old");
+  const replaced = sql`(${passages.staged} ->> 'becomes')::uuid`;
+  await tx
+    .update(passages)
+    .set({
+      createdAt: sql`${old.createdAt}`,
+      openedAt: sql`${old.openedAt}`,
+      updatedAt: sql`now()`,
+      version: sql`greatest(${old.version}, ${passages.version}) + 1`,
+    })
+    .from(old)
+    .where(and(isOf(batch), eq(old.id, replaced)));
+  // A backup without it may have had no room for it: what is here stays.
+  await tx
+    .update(originals)
+    .set({ passageId: sql`${passages.id}` })
+    .from(passages)
+    .where(and(isOf(batch), eq(originals.passageId, replaced), sql`not exists (select 1 from ${originals} own where own.passage_id = ${passages.id})`));
+  await tx.delete(passages).where(inArray(passages.id, tx.select({ id: replaced }).from(passages).where(isOf(batch))));
+  await tx.execute(
+    sql`insert into ${ledger} (id, title, checksum) select ${replaced}, ${passages.title}, ${passages.staged} ->> 'checksum' from ${passages} where ${isOf(batch)}`,
+  );
+  await tx.update(passages).set({ id: replaced, staged: null }).where(isOf(batch));
+}
+
+function isOf(batch: string) {
+  return sql`${passages.staged} ->> 'batch' = ${batch}`;
+}
+
+/** By the id in the backup: the id here of an instrument or a player. */
+type References = Map<string, string>;
+
+/** Rows of the setup that some passages need: equal ones are reused, others are there for these passages alone so far. */
+async function referencesOf(tx: Transaction, backup: ReadRows, written: readonly Written[]): Promise<References> {
+  const refs: References = new Map();
+  for (const kind of KINDS) {
+    const table = tableOf(kind);
+    const needed = new Set(written.map(({ row }) => row[kind === "instruments" ? "instrument" : "player"]));
+    for (const { id, name, value, createdAt } of backup[kind]) {
+      if (!needed.has(id)) continue;
+      const row = { name, value: value as Player, canonical: canonical(value), createdAt: new Date(createdAt) };
+      const find = () => tx.select({ id: table.id }).from(table).where(eq(table.canonical, row.canonical));
+      let [here] = await find();
+      if (!here) {
+        // Under its own id, unless another has it.
+        await tx
+          .insert(table)
+          .values({ id, ...row })
+          .onConflictDoNothing();
+        await tx.insert(table).values(row).onConflictDoNothing();
+        [here] = await find();
+      }
+      refs.set(id, here!.id);
+    }
+  }
+  return refs;
+}
+
+/** Names instruments and players as the backup does, and adds those that no passage needs. */
+async function restoreSetup(tx: Transaction, kind: SetupKind, backed: readonly BackedUpSetup<unknown>[]): Promise<void> {
+  const table = tableOf(kind);
   const rows = await tx.select({ id: table.id, canonical: table.canonical, named: table.named, isDefault: table.isDefault }).from(table);
   const byValue = new Map(rows.map((row) => [row.canonical, row]));
   const taken = new Set(rows.map(({ id }) => id));
   // One at most, also of a backup that has several.
   let hasDefault = rows.some(({ isDefault }) => isDefault);
-  const ids = new Map<string, string>();
   for (const { id, name, value, named, isDefault, createdAt } of backed) {
     const text = canonical(value);
     const known = byValue.get(text);
-    if (known) {
-      ids.set(id, known.id);
-      if (named && !known.named) await tx.update(table).set({ name, named }).where(eq(table.id, known.id));
-      if (isDefault && !hasDefault) {
-        await tx.update(table).set({ isDefault }).where(eq(table.id, known.id));
-        hasDefault = true;
-      }
-      continue;
-    }
-    const [row] = await tx
-      .insert(table)
-      .values({
-        ...(taken.has(id) ? {} : { id }),
-        name,
-        value: value as Player,
-        canonical: text,
-        named,
-        isDefault: isDefault && !hasDefault,
-        createdAt: new Date(createdAt),
-      })
-      .returning({ id: table.id });
-    ids.set(id, row!.id);
+    const becomesDefault = isDefault && !hasDefault;
     hasDefault ||= isDefault;
+    if (known) {
+      if (named && !known.named) await tx.update(table).set({ name, named }).where(eq(table.id, known.id));
+      if (becomesDefault) await tx.update(table).set({ isDefault }).where(eq(table.id, known.id));
+    } else if (named || becomesDefault) {
+      const ownId = taken.has(id) ? {} : { id };
+      await tx
+        .insert(table)
+        .values({ ...ownId, name, value: value as Player, canonical: text, named, isDefault: becomesDefault, createdAt: new Date(createdAt) });
+    }
   }
-  return ids;
 }
 
-async function keepOriginal(tx: Transaction, passageId: string, original: ReadRow["original"]): Promise<void> {
-  // A backup without it may have had no room for it: what is here stays.
-  if (!original) return;
-  await tx.delete(originals).where(eq(originals.passageId, passageId));
-  await tx.insert(originals).values({ passageId, ...original });
+const KINDS = ["instruments", "players"] as const satisfies readonly SetupKind[];
+
+/** Both tables have the same columns; only the type of the value differs. */
+function tableOf(kind: SetupKind): typeof players {
+  return (kind === "instruments" ? instruments : players) as typeof players;
 }
+
+/** Whether texts say the same, found out once: by the id of the passage here, its sum, and the sum in the backup. */
+export type Verdicts = Map<string, boolean>;
+
+/** So long, in ms, are texts compared before others have their turn. */
+const LONGEST_STRETCH_MS = 20;
 
 /** What is here of every passage of a backup. Contents are compared by their sums; only where those differ are they read. */
-async function lookOf(db: Reader, backup: ReadRows): Promise<(row: ReadRow) => Promise<RestoreItem>> {
+async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise<(row: ReadRow) => Promise<RestoreItem>> {
   const rows = await db
     .select({
       id: passages.id,
@@ -191,12 +283,24 @@ async function lookOf(db: Reader, backup: ReadRows): Promise<(row: ReadRow) => P
   const byId = new Map(rows.map((row) => [row.id, row]));
   const setups = new Map([...backup.instruments, ...backup.players].map(({ id, value }) => [id, canonical(value)]));
   const isLike = (row: ReadRow, here: Here) => here.instrument === setups.get(row.instrument) && here.player === setups.get(row.player);
+  let begun = performance.now();
   const isEqual = async (row: ReadRow, here: Here) => {
     if (!isLike(row, here)) return false;
     if (here.checksum === row.checksum) return true;
-    // An older version wrote keys in another order.
-    const [now] = await db.select({ document: passages.document }).from(passages).where(eq(passages.id, here.id));
-    return now !== undefined && canonical(now.document) === canonical(JSON.parse(row.document));
+    const pair = `${here.id} ${here.checksum} ${row.checksum}`;
+    let isSame = verdicts.get(pair);
+    if (isSame === undefined) {
+      // Comparing texts takes its time: others have their turn.
+      if (performance.now() - begun > LONGEST_STRETCH_MS) {
+        await turn();
+        begun = performance.now();
+      }
+      // An older version wrote keys in another order.
+      const [now] = await db.select({ document: passages.document }).from(passages).where(eq(passages.id, here.id));
+      isSame = now !== undefined && canonical(now.document) === canonical(JSON.parse(row.document));
+      verdicts.set(pair, isSame);
+    }
+    return isSame;
   };
   const onShelf = new Map<string, Here[]>();
   for (const row of rows) if (!row.deletedAt) onShelf.set(row.title, [...(onShelf.get(row.title) ?? []), row]);

@@ -1,8 +1,7 @@
 import { createHash } from "node:crypto";
-import { type BackedUpPassage, type BackedUpSetup, type LibraryBackup, packBackup, unpackBackup, withinLimits } from "../../core/formats/backup/backup.ts";
+import { type BackedUpPassage, type LibraryBackup, packBackup, readBackup, withinLimits } from "../../core/formats/backup/backup.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import { type Parsed, parsePassage } from "../../core/passage/parse.ts";
-import type { Instrument, Player } from "../../core/passage/schema.ts";
 import { type Card, contentsOf } from "../document.ts";
 
 /* A library between the database and a backup: documents stay the texts that they are, so that they pass between threads for nothing. */
@@ -14,12 +13,7 @@ export interface PassageRow extends Omit<BackedUpPassage, "passage"> {
 }
 
 /** Everything a library holds. */
-export interface LibraryRows {
-  savedAt: string;
-  instruments: BackedUpSetup<Instrument>[];
-  players: BackedUpSetup<Player>[];
-  passages: PassageRow[];
-}
+export type LibraryRows = LibraryBackup<PassageRow[]>;
 
 /** A passage out of a backup, ready to be written. */
 export interface ReadRow extends PassageRow {
@@ -28,26 +22,37 @@ export interface ReadRow extends PassageRow {
   checksum: string;
 }
 
-export interface ReadRows extends LibraryRows {
-  passages: ReadRow[];
-}
+export type ReadRows = LibraryBackup<ReadRow[]>;
 
-/** Documents read; what cannot be read is left out and named: with it nothing could be brought back. */
-export function libraryOf(rows: LibraryRows, onProgress: OnProgress = () => {}): { library: LibraryBackup; unreadable: string[] } {
+/**
+ * A library for a backup, each document read when its turn comes, so that memory holds one at a time. What cannot be read is
+ * left out and named: with it nothing could be brought back. `unreadable` is whole when the passages have been gone through.
+ */
+export function libraryOf(rows: LibraryRows): { library: LibraryBackup<Iterable<BackedUpPassage>>; unreadable: string[] } {
   const instruments = new Map(rows.instruments.map(({ id, value }) => [id, value]));
   const players = new Map(rows.players.map(({ id, value }) => [id, value]));
+  const kept = withinLimits(rows);
   const unreadable: string[] = [];
-  const passages = rows.passages.flatMap(({ title, document, ...row }, i): BackedUpPassage[] => {
-    onProgress(i, rows.passages.length);
-    const read = readDocument(document, instruments.get(row.instrument), players.get(row.player));
-    if (!read.ok) {
-      unreadable.push(title);
-      return [];
-    }
-    return [{ ...row, passage: read.value }];
-  });
-  const { savedAt, instruments: keptInstruments, players: keptPlayers } = rows;
-  return { library: withinLimits({ savedAt, instruments: keptInstruments, players: keptPlayers, passages }), unreadable };
+  const passages = {
+    *[Symbol.iterator]() {
+      unreadable.length = 0;
+      for (const { title, document, ...row } of kept.passages) {
+        const read = readDocument(document, instruments.get(row.instrument), players.get(row.player));
+        if (read.ok) yield { ...row, passage: read.value };
+        else unreadable.push(title);
+      }
+    },
+  };
+  return { library: { ...kept, passages }, unreadable };
+}
+
+/** Passages, telling how far they have been gone through. */
+export function* told<T>(passages: Iterable<T>, of: number, onProgress: OnProgress): Generator<T> {
+  let done = 0;
+  for (const passage of passages) {
+    onProgress(done++, of);
+    yield passage;
+  }
 }
 
 /** A passage as its rows have it. */
@@ -66,15 +71,13 @@ export function readDocument(document: string, instrument: unknown, player: unkn
 }
 
 export function packRows(rows: LibraryRows, onProgress: OnProgress): Uint8Array {
-  return packBackup(libraryOf(rows, onProgress).library);
+  const { library } = libraryOf(rows);
+  return packBackup({ ...library, passages: told(library.passages, rows.passages.length, onProgress) });
 }
 
 /** A backup as rows that can be written. */
 export function readRows(bytes: Uint8Array, onProgress: OnProgress): Parsed<ReadRows> {
-  const read = unpackBackup(bytes, onProgress);
-  if (!read.ok) return read;
-  const { passages, ...rest } = read.value;
-  return { ok: true, value: { ...rest, passages: passages.map(({ passage, ...row }): ReadRow => ({ ...row, ...textOf(contentsOf(passage)) })) } };
+  return readBackup(bytes, ({ passage, ...row }): ReadRow => ({ ...row, ...textOf(contentsOf(passage)) }), onProgress);
 }
 
 function textOf({ title, document, card }: ReturnType<typeof contentsOf>): Pick<ReadRow, "title" | "document" | "card" | "checksum"> {

@@ -74,7 +74,7 @@ export async function snapshotOf(client: Reader, onProgress: OnProgress = () => 
 async function idsOf(client: Reader): Promise<string[]> {
   const hasLedger = await isThere(client, "ledger");
   try {
-    return (await client.query<{ id: string }>("select id from passages order by created_at, id")).rows.map(({ id }) => id);
+    return (await client.query<{ id: string }>(`select id from passages where ${await isOfLibrary(client)} order by created_at, id`)).rows.map(({ id }) => id);
   } catch (error) {
     if (!hasLedger) throw error;
     return (await client.query<{ id: string }>("select id from ledger order by id")).rows.map(({ id }) => id);
@@ -128,6 +128,14 @@ async function setupRows(client: Reader, table: "instruments" | "players"): Prom
     isDefault: row.is_default ?? false,
     createdAt: iso(row.created_at),
   }));
+}
+
+/** The condition for passages that are no row that a restore has written beforehand; an older schema has none. */
+export async function isOfLibrary(client: Reader): Promise<string> {
+  const { rows } = await client.query(
+    "select 1 from information_schema.columns where table_schema = 'public' and table_name = 'passages' and column_name = 'staged'",
+  );
+  return rows.length > 0 ? "staged is null" : "true";
 }
 
 /** Whether this schema has a table. */

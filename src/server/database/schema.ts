@@ -40,6 +40,15 @@ export const players = pgTable("players", {
   ...times,
 });
 
+/** What a restore knows of a row that it has written beforehand. */
+export interface Staged {
+  batch: string;
+  /** The id that it will have. */
+  becomes: string;
+  /** MD5 of the document's text, for the ledger. */
+  checksum: string;
+}
+
 export const passages = pgTable(
   "passages",
   {
@@ -60,6 +69,8 @@ export const passages = pgTable(
     openedAt: timestamp("opened_at", { withTimezone: true }),
     /** Set while the passage lies in the bin. */
     deletedAt: timestamp("deleted_at", { withTimezone: true }),
+    /** Set while a restore is under way: the row is not part of the library yet. */
+    staged: jsonb("staged").$type<Staged>(),
     ...times,
   },
   (table) => [index("passages_by_update").on(table.deletedAt, table.updatedAt)],
@@ -87,7 +98,7 @@ const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
 export const originals = pgTable("originals", {
   passageId: uuid("passage_id")
     .primaryKey()
-    .references(() => passages.id, { onDelete: "cascade" }),
+    .references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
   name: text("name").notNull(),
   bytes: bytea("bytes").notNull(),
 });

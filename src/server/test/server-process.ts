@@ -13,7 +13,8 @@ export interface ServerProcess {
 export async function startServer(directory: string, { demo = false, untilReady = true, env = {} as NodeJS.ProcessEnv } = {}): Promise<ServerProcess> {
   const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
   const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
-    env: { ...process.env, PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
+    // As `npm start` sets it: memory that threads leave behind goes back.
+    env: { ...process.env, MALLOC_ARENA_MAX: "2", PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
     stdio: ["ignore", "pipe", "pipe"],
   });
   let out = "";

@@ -43,11 +43,13 @@ const TASKS = {
   readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
   writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: OnProgress) {
     const { library, unreadable } = libraryOf(rows);
-    return { name: new BackupFolder(folder, second).write(library, { ...options, onProgress }), leftOut: [...rows.unread, ...unreadable] };
+    const name = new BackupFolder(folder, second).write(library, { ...options, onProgress });
+    return { name, leftOut: [...rows.unread, ...unreadable] };
   },
   writeDueBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & Pick<WriteOptions, "keepAll">) {
     const { library, unreadable } = libraryOf(rows);
-    return { written: new BackupFolder(folder, second).writeDue(library, options), leftOut: [...rows.unread, ...unreadable] };
+    const written = new BackupFolder(folder, second).writeDue(library, options);
+    return { written, leftOut: [...rows.unread, ...unreadable] };
   },
 } as const;
 

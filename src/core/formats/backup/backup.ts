@@ -8,12 +8,12 @@ import { textSchema } from "../../passage/text.ts";
 import type { OnProgress } from "../imported.ts";
 import { pack, unpack } from "../zip.ts";
 
-/** Everything a library holds. Moments are ISO 8601 in UTC. */
-export interface LibraryBackup {
+/** Everything a library holds; passages as whoever works with them wants them. Moments are ISO 8601 in UTC. */
+export interface LibraryBackup<Passages = BackedUpPassage[]> {
   savedAt: string;
   instruments: BackedUpSetup<Instrument>[];
   players: BackedUpSetup<Player>[];
-  passages: BackedUpPassage[];
+  passages: Passages;
 }
 
 /** An instrument or a player. */
@@ -80,10 +80,10 @@ const listSchema = z.strictObject({
   ),
 });
 
-/** Packs a library as a zip of open files: a list, a passage document each, and the files they came from. */
-export function packBackup({ savedAt, instruments, players, passages }: LibraryBackup): Uint8Array {
+/** Packs a library as a zip of open files: a list, a passage document each, and the files they came from. Passages are gone through once. */
+export function packBackup({ savedAt, instruments, players, passages }: LibraryBackup<Iterable<BackedUpPassage>>): Uint8Array {
   const files = new Map<string, Uint8Array>();
-  const listed = passages.map(({ passage, original, ...rest }) => {
+  const listed = Array.from(passages, ({ passage, original, ...rest }) => {
     const file = `passages/${slug(passage.title)}-${rest.id}.resthand.json`;
     files.set(file, strToU8(`${JSON.stringify(passage, null, 2)}\n`));
     if (!original) return { ...rest, file, original };
@@ -99,7 +99,10 @@ export function packBackup({ savedAt, instruments, players, passages }: LibraryB
 export const MOST_ORIGINALS = 100_000_000;
 
 /** A backup as far as it can be read back: original files as many as it takes, those of the passages changed last first. Passages are always whole. */
-export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): LibraryBackup {
+export function withinLimits<Backup extends LibraryBackup<Pick<BackedUpPassage, "id" | "updatedAt" | "original">[]>>(
+  backup: Backup,
+  most = MOST_ORIGINALS,
+): Backup {
   let left = most;
   const kept = new Set<string>();
   for (const { id, original } of [...backup.passages].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)))
@@ -112,7 +115,16 @@ export function withinLimits(backup: LibraryBackup, most = MOST_ORIGINALS): Libr
 }
 
 /** Reads a backup; every passage in it is checked, and one that does not hold refuses the whole. */
-export function unpackBackup(bytes: Uint8Array, onProgress: OnProgress = () => {}): Parsed<LibraryBackup> {
+export function unpackBackup(bytes: Uint8Array, onProgress?: OnProgress): Parsed<LibraryBackup> {
+  return readBackup(bytes, (passage) => passage, onProgress);
+}
+
+/** The same, keeping of every passage what `keep` makes of it: a large library is more than fits in memory as objects. */
+export function readBackup<Kept>(
+  bytes: Uint8Array,
+  keep: (passage: BackedUpPassage) => Kept,
+  onProgress: OnProgress = () => {},
+): Parsed<LibraryBackup<Kept[]>> {
   const unpacked = unpack(bytes, { limit: LIMITS.unpackedBackup });
   if (!unpacked.ok) return unpacked;
   const { files } = unpacked.value;
@@ -120,7 +132,7 @@ export function unpackBackup(bytes: Uint8Array, onProgress: OnProgress = () => {
   if (!list.ok) return list;
   const faults: Fault[] = [];
   const known = { instrument: new Set(list.value.instruments.map(({ id }) => id)), player: new Set(list.value.players.map(({ id }) => id)) };
-  const passages = list.value.passages.map(({ file, original, ...rest }, i): BackedUpPassage | null => {
+  const passages = list.value.passages.flatMap(({ file, original, ...rest }, i): Kept[] => {
     onProgress(i, list.value.passages.length);
     for (const kind of ["instrument", "player"] as const)
       if (!known[kind].has(rest[kind])) faults.push({ place: `${LIST}, /passages/${i}/${kind}`, says: `there is no such ${kind} in the backup` });
@@ -129,15 +141,15 @@ export function unpackBackup(bytes: Uint8Array, onProgress: OnProgress = () => {
     const document = files.get(file);
     if (!document) {
       faults.push({ place: file || LIST, says: "the file is missing from the backup" });
-      return null;
+      return [];
     }
     const read = parsePassageText(strFromU8(document));
     if (!read.ok) for (const fault of read.faults) faults.push({ ...fault, place: `${file}, ${fault.place}` });
-    return read.ok ? { ...rest, passage: read.value, original: original && kept ? { name: original.name, bytes: kept } : null } : null;
+    return read.ok ? [keep({ ...rest, passage: read.value, original: original && kept ? { name: original.name, bytes: kept } : null })] : [];
   });
   if (faults.length > 0) return { ok: false, faults };
   const { savedAt, instruments, players } = list.value;
-  return { ok: true, value: { savedAt, instruments, players, passages: passages.filter((passage) => passage !== null) } };
+  return { ok: true, value: { savedAt, instruments, players, passages } };
 }
 
 function listOf(bytes: Uint8Array | undefined): Parsed<z.output<typeof listSchema>> {
