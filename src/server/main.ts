@@ -108,8 +108,8 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 
   try {
     const database = await opening;
-    // A restore that was killed in the middle.
-    await removeStaged(database.db);
+    // What a restore that was killed has written; on a damaged page it costs nothing but its room.
+    await removeStaged(database.db).catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
     const backups = new Backups(database, folder, pool);

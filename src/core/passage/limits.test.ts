@@ -35,7 +35,9 @@ describe("limits", () => {
   it("what is nested deeper, or holds more, than any passage is refused where it stands", () => {
     expect(said(parsePassage({ ...one, treatments: nested(50_000) }))[0]).toMatch(/^\/treatments\/0\/0\/0: 41 objects inside one another/);
     expect(said(parsePassage({ ...one, treatments: new Array(500_000).fill([]) }))[0]).toMatch(/400 001 objects and lists/);
-    expect(said(parsePassageText(`{"format": ${"[".repeat(1_000_000)}`))).toEqual(["line 1, column 1000012: the JSON ends too early"]);
+    expect(said(parsePassageText(`{"format": ${"[".repeat(1_000_000)}`))).toEqual([
+      "line 1, column 52: 41 objects inside one another, more than the 40 any passage has",
+    ]);
     expect(said(parsePassageText(" ".repeat(8_000_001)))).toEqual(["file: 8.1 MB, more than the 8 MB any passage takes"]);
   });
 

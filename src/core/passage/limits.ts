@@ -10,6 +10,7 @@ export const LIMITS = {
   /** Objects and lists in a document. */
   parts: { most: 400_000, of: "objects and lists", than: "any passage has" },
   depth: { most: 40, of: "objects inside one another", than: "any passage has" },
+  keys: { most: 4_000, of: "keys in one object", than: "any has" },
   overrides: { most: 4_000, of: "places set by hand in one treatment", than: "any passage has" },
   /** Bytes. */
   document: { most: 8_000_000, of: "MB", than: "any passage takes" },
@@ -23,6 +24,7 @@ export const LIMITS = {
   elements: { most: 300_000, of: "elements", than: "any score has" },
   elementDepth: { most: 60, of: "elements inside one another", than: "any score has" },
   attributes: { most: 100, of: "attributes in one element", than: "any score has" },
+  declarations: { most: 100, of: "instructions and declarations", than: "any score has" },
   unpackedBackup: { most: 500_000_000, of: "MB", than: "any library takes" },
   filesInArchive: { most: 20_000, of: "files in the archive", than: "any library has" },
 } as const satisfies Readonly<Record<string, Bound>>;

@@ -15,6 +15,8 @@ export type Parsed<T> = { ok: true; value: T } | { ok: false; faults: Fault[] };
 export function parsePassageText(text: string): Parsed<Passage> {
   const refused = refusedBeyond("document", text.length);
   if (refused) return refused;
+  const unfit = unfitText(text);
+  if (unfit) return { ok: false, faults: [unfit] };
   let raw: unknown;
   try {
     raw = JSON.parse(text.replace(/^\uFEFF/, ""));
@@ -22,6 +24,27 @@ export function parsePassageText(text: string): Parsed<Passage> {
     return { ok: false, faults: [jsonFault(text, error as Error)] };
   }
   return parsePassage(raw);
+}
+
+const [QUOTE, BACKSLASH, OPEN_BRACE, CLOSE_BRACE, OPEN_BRACKET, CLOSE_BRACKET] = Array.from('"\\{}[]', (sign) => sign.charCodeAt(0));
+
+/** More objects and lists, or deeper ones, than any passage has: seen in the text, before anything is made of it. */
+function unfitText(text: string): Fault | null {
+  let isString = false;
+  let parts = 0;
+  let depth = 0;
+  for (let at = 0; at < text.length; at++) {
+    const sign = text.charCodeAt(at);
+    if (isString) {
+      if (sign === BACKSLASH) at++;
+      else if (sign === QUOTE) isString = false;
+    } else if (sign === QUOTE) isString = true;
+    else if (sign === OPEN_BRACE || sign === OPEN_BRACKET) {
+      const says = beyond("parts", ++parts) ?? beyond("depth", depth++);
+      if (says !== null) return { place: placeIn(text, at), says };
+    } else if (sign === CLOSE_BRACE || sign === CLOSE_BRACKET) depth--;
+  }
+  return null;
 }
 
 /** Checks a value against the passage schema, after upgrading older versions. */
@@ -62,6 +85,8 @@ function unfitIn(raw: object): Fault | null {
     const says = beyond("parts", ++parts) ?? beyond("depth", path.length);
     if (says !== null) return { place: pointer(path.slice(0, 4)), says };
     if (Object.hasOwn(value, "__proto__")) return { place: pointer([...path, "__proto__"]), says: "no key can be called so" };
+    const many = Array.isArray(value) ? null : beyond("keys", Object.keys(value).length);
+    if (many !== null) return { place: pointer(path), says: many };
     for (const [key, inner] of Object.entries(value)) if (typeof inner === "object" && inner !== null) open.push({ value: inner, path: [...path, key] });
   }
   return null;
@@ -83,10 +108,13 @@ export function faultsOf(issue: z.core.$ZodIssue): Fault[] {
   return [{ place: pointer(issue.path), says: issue.message.replace(/^Invalid input: /, "") }];
 }
 
+function placeIn(text: string, at: number): string {
+  const lines = text.slice(0, at).split("\n");
+  return `line ${lines.length}, column ${(lines.at(-1) as string).length + 1}`;
+}
+
 function jsonFault(text: string, error: Error): Fault {
   const position = /position (\d+)/.exec(error.message);
-  const before = text.slice(0, position ? Number(position[1]) : text.length);
-  const lines = before.split("\n");
-  const place = `line ${lines.length}, column ${(lines.at(-1) as string).length + 1}`;
+  const place = placeIn(text, position ? Number(position[1]) : text.length);
   return { place, says: position ? "this is not JSON from here on" : "the JSON ends too early" };
 }

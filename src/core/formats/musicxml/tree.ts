@@ -28,6 +28,8 @@ class Refused extends Error {
  */
 export function parseXml(text: string): Parsed<Node> {
   if (text.trim() === "") return { ok: false, faults: [{ place: "line 1", says: "no XML element in it" }] };
+  const declarations = beyond("declarations", countOf(text, "<?") + countOf(text, "<!DOCTYPE"));
+  if (declarations !== null) return { ok: false, faults: [{ place: "file", says: declarations }] };
   const parser = new SaxesParser<{ position: true; xmlns: false }>({ position: true, xmlns: false });
   const refuse = (says: string): never => {
     throw new Refused({ place: `line ${parser.line}`, says });
@@ -73,6 +75,12 @@ export function parseXml(text: string): Parsed<Node> {
     throw error;
   }
   return root ? { ok: true, value: root } : { ok: false, faults: [{ place: "line 1", says: "no XML element in it" }] };
+}
+
+function countOf(text: string, part: string): number {
+  let count = 0;
+  for (let at = text.indexOf(part); at !== -1; at = text.indexOf(part, at + part.length)) count++;
+  return count;
 }
 
 export function child(node: Node | undefined, name: string): Node | undefined {
