@@ -58,7 +58,7 @@ describe("the Writer", () => {
 
   it("points at the character that cannot be read, and takes nothing before it is mended", async () => {
     const page = await openAt("Galley Steam", "w");
-    await page.getByRole("button", { name: "Engine Room" }).click();
+    await page.getByRole("button", { name: "Sixteenth funk with ghosts" }).click();
     const pattern = page.getByRole("textbox", { name: "Pattern" });
     await pattern.fill("s. qs ss ks");
     await page.getByText('Character 4: "q" is no sign here').waitFor();
@@ -93,18 +93,18 @@ describe("the Writer", () => {
   it("asks before it doubles a drummer's snare", async () => {
     const page = await openAt("Tarpaulin", "w");
     const before = (await saved()).treatments![0]!.rules;
-    await page.getByRole("button", { name: "Gangway" }).click();
+    await page.getByRole("button", { name: "Backbeat chucks, eighths" }).click();
     await page.getByRole("dialog", { name: "Is there a drummer?" }).waitFor();
     await page.getByRole("button", { name: "There is one: leave it" }).click();
     expect((await saved()).treatments![0]!.rules).toEqual(before);
-    await page.getByRole("button", { name: "Gangway" }).click();
+    await page.getByRole("button", { name: "Backbeat chucks, eighths" }).click();
     await page.getByRole("button", { name: "No drummer: write it" }).click();
     await page.getByText("8 chucks on the backbeat").waitFor();
   });
 
   it("a stroke against the swing is marked at its stroke and said; pressing the sentence goes there", async () => {
     const page = await openAt("Tarpaulin", "w");
-    await page.getByRole("button", { name: "Bilge Pump", exact: true }).click();
+    await page.getByRole("button", { name: "Muted bass, open chords" }).click();
     await page.getByRole("textbox", { name: "Pattern" }).fill("s>s ss ss ss");
     await page.getByTestId("clash").first().waitFor();
     await page.getByRole("button", { name: /^Bar 1, 1 &: the hand swings up here, the stroke goes down/ }).click();

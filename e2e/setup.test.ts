@@ -111,5 +111,5 @@ it("a library that did not open is no empty shelf: the page says why", async () 
   await page.route("**/api/health", (route) => route.fulfill({ status: 503, json: { status: "failed", reason: "The disk is full." } }));
   await page.reload();
   await page.getByRole("heading", { name: "The library did not open" }).waitFor();
-  expect(await page.getByRole("alert").innerText()).toContain("The disk is full.");
+  expect(await page.getByRole("alert").textContent()).toContain("The disk is full.");
 });

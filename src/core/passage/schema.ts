@@ -154,22 +154,40 @@ export const ruleSchema = z.discriminatedUnion("kind", [
       .string()
       .regex(/^[du]{1,16}$/, "write d and u, such as dduu")
       .optional(),
+    /** Where the order begins anew: at each bar, after each rest, or never. */
+    restart: z.enum(["bar", "motif", "never"]).optional(),
     ...ruleBase,
   }),
   z.strictObject({ kind: z.literal("backbeat"), as: z.enum(["chuck", "click"]), ...ruleBase }),
   z.strictObject({ kind: z.literal("ghosts"), unit: z.enum(["eighth", "triplet", "sixteenth"]), ...ruleBase }),
-  z.strictObject({ kind: z.literal("muted-roots"), ...ruleBase }),
+  z.strictObject({
+    kind: z.literal("muted-roots"),
+    /** The notes on these strings, else those below a pitch, else the lowest of each stroke. */
+    strings: z.array(stringNumber).min(1).max(8).optional(),
+    below: pitch.optional(),
+    ...ruleBase,
+  }),
   z.strictObject({ kind: z.literal("palm-but-accents"), ...ruleBase }),
   z.strictObject({ kind: z.literal("shuffle-ups"), ...ruleBase }),
   z.strictObject({
     kind: z.literal("boom-brush"),
     /** The strings brushed, by chord name; else those above the bass note. */
     brush: z.record(textSchema(40), z.array(stringNumber).min(1).max(8)).optional(),
+    /** The bass rings on under the brush, over a grip that stays down. */
+    overlap: z.boolean().optional(),
     ...ruleBase,
   }),
-  z.strictObject({ kind: z.literal("thumb-swing"), ...ruleBase }),
+  z.strictObject({
+    kind: z.literal("thumb-swing"),
+    /** The written notes stay; the nail comes down beside them on the backbeat. */
+    keep: z.boolean().optional(),
+    ...ruleBase,
+  }),
   z.strictObject({ kind: z.literal("rest-after-bass"), ...ruleBase }),
   z.strictObject({ kind: z.literal("pressed-accents"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("rake"), into: z.enum(["accents", "bars"]), ...ruleBase }),
+  z.strictObject({ kind: z.literal("through-all"), ...ruleBase }),
+  z.strictObject({ kind: z.literal("one-hand-damps"), hand: z.enum(["fretting", "picking"]), ...ruleBase }),
 ]);
 
 /** What one stroke or note is in a treatment, whatever the rules say; null takes away what is written. */

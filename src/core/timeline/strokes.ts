@@ -1,3 +1,4 @@
+import { beatsOf, beatTicks, unitLength } from "../music/beats.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Bar, Stroke, StrokeKind } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -11,14 +12,11 @@ const EIGHTH = TICKS_PER_WHOLE / 8;
  */
 export function strokeDirections(bar: Bar, settings: Settings, strings: number): StrokeKind[] {
   if (settings.playsWith !== "pick") return bar.strokes.map((stroke, i) => fingerFor(stroke, i, settings, strings));
-  const unit = Math.min(
-    EIGHTH,
-    bar.strokes.reduce((grid, stroke) => gcd(grid, ticksOf(stroke.at)), EIGHTH),
-  );
+  const swing = pendulum(bar);
   let previous: { kind: StrokeKind; string: number } | null = null;
   return bar.strokes.map((stroke, i) => {
     const string = leadString(stroke);
-    const kind = stroke.stroke ?? pickDirection(settings.strokes, ticksOf(stroke.at), unit, i, string, previous);
+    const kind = stroke.stroke ?? pickDirection(settings.strokes, () => swing(ticksOf(stroke.at)), i, string, previous);
     previous = { kind, string };
     return kind;
   });
@@ -26,8 +24,7 @@ export function strokeDirections(bar: Bar, settings: Settings, strings: number):
 
 function pickDirection(
   school: Settings["strokes"],
-  at: Ticks,
-  unit: Ticks,
+  swing: () => "down" | "up",
   index: number,
   string: number,
   previous: { kind: StrokeKind; string: number } | null,
@@ -39,7 +36,35 @@ function pickDirection(
     if (string > previous.string) return "up";
     return previous.kind === "down" ? "up" : "down";
   }
-  return Math.round(at / unit) % 2 === 0 ? "down" : "up";
+  return swing();
+}
+
+/**
+ * Which way the hand swings at a place of a bar. Beats of three and beats of two can stand beside each other: each beat has a
+ * grid of its own and begins with a down-stroke, but for a triplet right after another one, which goes on D U D U D U.
+ */
+function pendulum(bar: Bar): (at: Ticks) => "down" | "up" {
+  const places = bar.strokes.map((stroke) => ticksOf(stroke.at));
+  const beat = beatTicks(bar.meter);
+  const isTriplet = (tick: Ticks) => tick % (TICKS_PER_WHOLE / 64) !== 0;
+  const isCompound = beat > unitLength(bar.meter);
+  if (isCompound || !places.some(isTriplet)) {
+    const unit = places.reduce((grid, at) => gcd(grid, at), EIGHTH);
+    return (at) => (Math.round(at / unit) % 2 === 0 ? "down" : "up");
+  }
+  const beats = Array.from({ length: beatsOf(bar.meter) }, (_, k) => places.filter((at) => Math.floor(at / beat) === k).map((at) => at - k * beat));
+  const units = beats.map((own) => (own.some(isTriplet) ? own.reduce((grid, at) => gcd(grid, at), beat / 3) : own.reduce((grid, at) => gcd(grid, at), EIGHTH)));
+  let upside = 0;
+  const begins = units.map((unit, k) => {
+    const count = Math.round(beat / unit);
+    const begun = k > 0 && Math.round(beat / units[k - 1]!) % 2 === 1 ? upside : 0;
+    upside = (begun + count) % 2;
+    return count % 2 === 1 ? begun : 0;
+  });
+  return (at) => {
+    const k = Math.floor(at / beat);
+    return (begins[k]! + Math.round((at - k * beat) / units[k]!)) % 2 === 0 ? "down" : "up";
+  };
 }
 
 /** Plucking finger: the thumb has the bass strings of a guitar; on bass index and middle alternate. */

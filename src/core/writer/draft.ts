@@ -6,10 +6,15 @@ import { type Settings, settingsOf } from "../passage/settings.ts";
 import { setTone } from "../passage/tones.ts";
 import { type Held, harmonyOf, heldAt } from "./harmony.ts";
 
+/** A chuck by the edge of the hand goes through the first three or four strings (common practice). */
+const EDGE_STRINGS = 4;
+
 /** A copy of a passage that rules write in, one after the other. */
 export class Draft {
   readonly bars: Bar[];
   readonly settings: Settings;
+  /** How it is played: a rule may say so. */
+  player: Passage["player"];
   readonly strings: number;
   /** Ticks from the passage's beginning to each bar's. */
   readonly starts: readonly Ticks[];
@@ -19,6 +24,7 @@ export class Draft {
   constructor(readonly passage: Passage) {
     this.bars = structuredClone(passage.bars);
     this.settings = settingsOf(passage);
+    this.player = passage.player;
     this.strings = passage.instrument.tuning.length;
     this.harmony = harmonyOf(passage.bars);
     let start = 0;
@@ -33,6 +39,17 @@ export class Draft {
     return heldAt(this.harmony, this.starts[bar]! + tick);
   }
 
+  /** Where chords begin in a bar, in ticks from its beginning. */
+  changesIn(bar: number): { tick: Ticks; held: Held }[] {
+    const start = this.starts[bar]!;
+    return this.harmony.map((held) => ({ tick: held.from - start, held })).filter(({ tick }) => tick >= 0 && tick < barLength(this.bars[bar]!.meter));
+  }
+
+  /** Strings that carry the bass: all of a bass, the lower half of a guitar (common practice). */
+  isBassString(string: number): boolean {
+    return this.passage.instrument.kind === "electric-bass" || string > this.strings / 2;
+  }
+
   strokeAt(bar: number, tick: Ticks): Stroke | undefined {
     return this.bars[bar]!.strokes.find((stroke) => ticksOf(stroke.at) === tick);
   }
@@ -40,6 +57,11 @@ export class Draft {
   /** Every string, lowest first. */
   all(): number[] {
     return Array.from({ length: this.strings }, (_, i) => this.strings - i);
+  }
+
+  /** The strings of a chuck: all, or the first ones that the pick comes to where the edge of the hand makes it. */
+  chucked(): number[] {
+    return this.settings.chuck === "edge" ? this.all().slice(0, EDGE_STRINGS) : this.all();
   }
 
   /** From the lowest to the highest string that is held, all between; every string when nothing is. */

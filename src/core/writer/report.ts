@@ -1,6 +1,6 @@
 /** Something a treatment asks for that does not go together, at its stroke. */
 export interface Clash {
-  code: "pattern-meter" | "direction" | "palm-up";
+  code: "pattern-meter" | "no-string" | "direction" | "palm-up";
   /** Bar number from 1 and place in it. */
   bar: number;
   at: string;

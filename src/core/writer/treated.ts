@@ -28,7 +28,7 @@ export function treated(passage: Passage, treatment: { rules: readonly Rule[]; o
   for (const bar of draft.bars) for (const stroke of bar.strokes) override(stroke, treatment.overrides);
   const { treatments: _, ...rest } = passage;
   const clashes = [...reports.flatMap((t) => t?.clashes ?? []), ...clashesOf(draft, treatment.rules)];
-  return { passage: { ...rest, bars: draft.bars }, reports, clashes };
+  return { passage: { ...rest, player: draft.player, bars: draft.bars }, reports, clashes };
 }
 
 function override(stroke: Stroke, overrides: Treatment["overrides"]): void {

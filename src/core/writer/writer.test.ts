@@ -3,6 +3,7 @@ import { produce } from "immer";
 import { describe, expect, it } from "vitest";
 import { parseSequence } from "../chords/sequence.ts";
 import { applyEdit } from "../edit/edit.ts";
+import { planPassage } from "../engine.ts";
 import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { type Pattern, type PatternSign, parsePattern } from "../passage/pattern.ts";
@@ -34,12 +35,24 @@ const said = (passage: Passage, bar = 0) =>
   });
 
 describe("a pattern on one line", () => {
-  const sign = fc.constantFrom<PatternSign>("strum", "muted", "bass", "treble", "chuck", "ghost", "click", "air", "rest");
-  const place = fc.record({ sign, accent: fc.boolean(), stroke: fc.constantFrom("down" as const, "up" as const, null) }).map((p) => ({
-    sign: p.sign,
-    accent: p.accent && ["strum", "muted", "bass", "treble"].includes(p.sign),
-    stroke: p.sign === "air" || p.sign === "rest" ? null : p.stroke,
-  }));
+  const SILENT: readonly PatternSign[] = ["air", "tie", "rest"];
+  const DEAD: readonly PatternSign[] = ["chuck", "ghost", "dead-bass", "click"];
+  const SOUNDING: readonly PatternSign[] = ["strum", "muted", "bass", "walk", "treble", "strings", "through", "fingers"];
+  const place = fc
+    .record({
+      sign: fc.constantFrom(...SILENT, ...DEAD, ...SOUNDING),
+      accent: fc.boolean(),
+      stroke: fc.constantFrom("down" as const, "up" as const, null),
+      strings: fc.subarray([8, 7, 6, 5, 4, 3, 2, 1], { minLength: 1 }),
+      fingers: fc.subarray(["p", "i", "m", "a"] as const, { minLength: 1 }),
+    })
+    .map(({ sign, accent, stroke, strings, fingers }) => ({
+      sign,
+      accent: accent && SOUNDING.includes(sign),
+      stroke: SILENT.includes(sign) || sign === "fingers" ? null : stroke,
+      ...(sign === "strings" || sign === "through" ? { strings } : {}),
+      ...(sign === "fingers" ? { fingers } : {}),
+    }));
   const beats = fc.array(fc.array(place, { minLength: 1, maxLength: 8 }), { minLength: 1, maxLength: 6 });
 
   it("reads back exactly", () => {
@@ -50,6 +63,15 @@ describe("a pattern on one line", () => {
       }),
     );
     expect(parsePattern("  S.   s |k ")).toMatchObject({ ok: true });
+    // Two ways to write the same.
+    for (const [one, other] of [
+      ["s!", "S"],
+      ["{pima}!", "(p)!(i)!(m)!(a)!"],
+      ["(234)", "(432)"],
+      ["(5)", "5"],
+      ["(amp)", "(pma)"],
+    ] as const)
+      expect(parsePattern(one), one).toEqual(parsePattern(other));
   });
 
   it.each([
@@ -63,6 +85,16 @@ describe("a pattern on one line", () => {
     ["s |", 2, "empty bar"],
     ["", 0, "empty pattern"],
     ["s ><s", 2, "needs a stroke"],
+    ["s 9", 2, '"9"'],
+    ["5! k!", 4, "accented"],
+    ["(43", 0, "not closed"],
+    ["s () s", 2, "nothing between"],
+    ["(433)", 3, "twice"],
+    ["(4p)", 2, '"p"'],
+    ["[pm]", 1, '"p"'],
+    ["{32}", 1, '"3"'],
+    [">(pm)", 0, "pluck"],
+    ["{pimapimap}", 0, "more than 8"],
   ])("%j: the fault is at character %i", (text, at, says) => {
     const read = parsePattern(text);
     if (read.ok) expect.fail("was read");
@@ -72,7 +104,7 @@ describe("a pattern on one line", () => {
 
   it("any text is read or refused with a place in it", () => {
     fc.assert(
-      fc.property(fc.string({ unit: fc.constantFrom(..."sSmMbBtTkgc.,|<> x") }), (text) => {
+      fc.property(fc.string({ unit: fc.constantFrom(..."sSmMbBwWtTkgxc.,_|<>!([{135pima}]) ") }), (text) => {
         const read = parsePattern(text);
         if (read.ok) expect(parsePattern(patternText(read.pattern))).toEqual(read);
         else expect(read.at).toBeLessThanOrEqual(text.length);
@@ -118,6 +150,90 @@ describe("rules (common practice)", () => {
     const { passage } = under(chords(), { kind: "pattern", pattern: "b. t. S, >m" });
     expect(said(passage)).toEqual(["0 6", "1 54321", "2 654321!", "3 654321p down"]);
     expect(passage.bars[0]!.strokes.map((s) => s.length)).toEqual(["1/4", "1/4", "1/8", "1/4"]);
+  });
+
+  const notesOf = (passage: Passage, bar = 0) =>
+    passage.bars[bar]!.strokes.map(({ at, length, notes }) => notes.map((n) => `${n.string}${n.by ?? ""} ${at} ${n.length ?? length}`).join(" + "));
+
+  it("an arpeggio is played out of a grip that stays down: each note rings until its string is struck again", () => {
+    const { passage, clashes } = under(chords(), { kind: "pattern", pattern: "6432 1234 6432 1234" });
+    expect(passage.bars[0]!.grips).toEqual([{ at: "0", chord: "G", notes: G.notes!.map(({ string, fret }) => ({ string, fret })) }]);
+    expect(notesOf(passage).slice(0, 5)).toEqual(["6 0 1/2", "4 1/16 3/8", "3 1/8 1/4", "2 3/16 1/8", "1 1/4 1/2"]);
+    expect(clashes).toEqual([]);
+  });
+
+  it("fingers pluck the strings that are theirs: the thumb the bass, index, middle and ring 3, 2 and 1", () => {
+    const { passage } = under(chords(1, { player: { playsWith: "fingers" } }), { kind: "pattern", pattern: "(pma) {im} {pima} ," });
+    expect(passage.bars[0]!.strokes.map(({ notes }) => notes.map((n) => `${n.by}${n.string}`).join(" "))).toEqual([
+      "p6 m2 a1",
+      "i3",
+      "m2",
+      "p6",
+      "i3",
+      "m2",
+      "a1",
+    ]);
+    // The rest ends the last of them, and with it what it would have rung.
+    expect(notesOf(passage).at(-1)).toBe("1a 11/16 1/16");
+  });
+
+  it("the bass walks: each time the next of the chord's bass notes, from the lowest on; at a chord change anew", () => {
+    const two = passageOf(
+      [
+        [
+          { ...G, length: "1/2", chord: "G" },
+          { ...stroke("1/2", "1/2", "5/3 4/2 3/0 2/1 1/0"), chord: "C" },
+        ],
+      ],
+      { on: "acoustic" },
+    );
+    expect(said(under(two, { kind: "pattern", pattern: "wt wt wt wt" }).passage)).toEqual([
+      "0 6",
+      "0.5 54321",
+      "1 5",
+      "1.5 54321",
+      "2 5",
+      "2.5 4321",
+      "3 4",
+      "3.5 4321",
+    ]);
+  });
+
+  it("through all strings only some sound; a set is struck at once; a bass note can be dead", () => {
+    const { passage } = under(chords(), { kind: "pattern", pattern: "[3] (432) x. s" });
+    const strokes = passage.bars[0]!.strokes;
+    expect(said(passage)).toEqual(["0 3", "1 432", "2 ghost", "3 654321"]);
+    expect(strokes.map((s) => s.strings)).toEqual([[6, 5, 4, 3, 2, 1], undefined, [6], undefined]);
+  });
+
+  it("what a chord does not hold is told and not struck", () => {
+    const low = passageOf([{ ...stroke("0", "1", "4/0 3/2 2/3 1/2"), chord: "D" }], { on: "acoustic" });
+    const { passage, clashes } = under(low, { kind: "pattern", pattern: "6. (54) . s" });
+    expect(said(passage)).toEqual(["1 4", "3 4321"]);
+    expect(clashes.map((clash) => `${clash.code} ${clash.at}: ${clash.says}`)).toEqual([
+      "no-string 0: Bar 1, 1: D has no string 6.",
+      "no-string 1/4: Bar 1, 2: D has no string 5.",
+    ]);
+  });
+
+  it("a tie holds what sounds over the bar line", () => {
+    const { passage } = under(chords(2), { kind: "pattern", pattern: "s . . s | _ s . ." });
+    expect(passage.bars.map((bar) => bar.strokes.map((s) => `${s.at} ${s.length}`))).toEqual([["0 3/4", "3/4 1/2"], ["1/4 3/4"]]);
+  });
+
+  it("eighths, triplets, sixteenths and sextuplets stand in one line; in 7/8 eighths are grouped as their author likes", () => {
+    expect(said(under(chords(), { kind: "pattern", pattern: "ss sss ssss ssssss" }).passage)).toHaveLength(15);
+    const seven = chords(1, { meter: [7, 8] });
+    seven.bars[0]!.strokes[0]!.length = "7/8";
+    const { passage, clashes } = under(seven, { kind: "pattern", pattern: "b. ss b.s" });
+    expect(clashes).toEqual([]);
+    expect(said(passage)).toEqual(["0 6", "1 654321", "1.5 654321", "2 6", "3 654321"]);
+    expect(said(under(seven, { kind: "pattern", pattern: "sssss" }).passage)).toEqual(["0 654321"]);
+  });
+
+  it("where the pattern ends the hand lets its grip go", () => {
+    const { passage } = under(chords(3), { kind: "pattern", pattern: "5 4 3 2", bars: { from: 1, to: 2 } });
+    expect(passage.bars.map((bar) => bar.grips?.map((grip) => grip.notes.length))).toEqual([[6], undefined, [0]]);
   });
 
   it("a strum over part of the chord that is held is the same chord; a single note is a line of its own", () => {
@@ -254,6 +370,85 @@ describe("rules (common practice)", () => {
     expect(under(chords(), pattern).clashes).toEqual([]);
   });
 
+  it("roots are muted by string, or below a note, and what is left open is said", () => {
+    const riff = passageOf(line(8, ["6/0", "5/2", "6/3", "3/2"]), { on: "electric" });
+    expect(under(riff, { kind: "muted-roots" }).reports[0]!.says).toBe("3 notes under the palm, 1 open");
+    const low = passageOf(line(8, ["6/0", "5/2", "6/3"]), { on: "electric" });
+    expect(under(low, { kind: "muted-roots" }).reports[0]!.says).toMatch(/^All 3 notes under the palm, none is left open/);
+    expect(said(under(riff, { kind: "muted-roots", strings: [6] }).passage)).toEqual(["0 6p", "0.5 5", "1 6p", "1.5 3"]);
+    // G2 is fret 3 of the low string: the E below it is muted, G itself is not.
+    expect(said(under(riff, { kind: "muted-roots", below: "G2" }).passage)).toEqual(["0 6p", "0.5 5", "1 6", "1.5 3"]);
+    expect(under(riff, { kind: "muted-roots", strings: [1] }).reports[0]!).toMatchObject({ changed: 0, says: "None of 4 notes is meant: all stay open." });
+  });
+
+  it("an order of strokes begins anew in each bar, after each rest, or never", () => {
+    const two = chords(2);
+    const ways = (restart: "bar" | "motif" | "never", pattern: string) =>
+      under(two, { kind: "pattern", pattern }, { kind: "strokes", school: "free", order: "ddu", restart }).passage.bars.map((bar) =>
+        bar.strokes.map((s) => s.stroke![0]).join(""),
+      );
+    expect(ways("never", "s s s s")).toEqual(["ddud", "dudd"]);
+    expect(ways("bar", "s s s s")).toEqual(["ddud", "ddud"]);
+    expect(ways("motif", "s s , s")).toEqual(["ddd", "dud"]);
+    expect(ways("motif", ", s s s")).toEqual(["ddu", "ddu"]);
+  });
+
+  it("the hand swings through triplets D U D U D U, and begins every other beat with a down-stroke", () => {
+    const ways = (pattern: string) =>
+      under(chords(), { kind: "pattern", pattern }, { kind: "strokes", school: "pendulum" })
+        .passage.bars[0]!.strokes.map((s) => s.stroke![0])
+        .join("");
+    expect(ways("sss sss ss s")).toBe("dududu" + "du" + "d");
+    expect(ways("ss sss s s")).toBe("du" + "dud" + "d" + "d");
+    expect(ways("ssssss ss sss ssss")).toBe("dududu" + "du" + "dud" + "dudu");
+  });
+
+  it("a chuck by the edge of the hand goes through the first four strings the pick comes to", () => {
+    const edge = under(chords(1, { player: { chuck: "edge" } }), { kind: "backbeat", as: "chuck" });
+    expect(edge.passage.bars[0]!.strokes.find((s) => s.as === "chuck")!.strings).toEqual([6, 5, 4, 3]);
+    expect(edge.reports[0]!.says).toContain("first 4 strings");
+  });
+
+  it("boom-brush may overlap: the bass rings through its beat, the grip stays down", () => {
+    const { passage } = under(chords(), { kind: "boom-brush", overlap: true });
+    expect(notesOf(passage)[0]).toBe("6 0 1/4");
+    expect(passage.bars[0]!.grips).toHaveLength(1);
+    expect(notesOf(under(chords(), { kind: "boom-brush" }).passage)[0]).toBe("6 0 1/8");
+  });
+
+  it("thumb-swing keeps a written line: the nail comes down beside it, where strings are free", () => {
+    const tune = passageOf(line(4, ["6/0", "1/3", "6/0", "3/2"]), { on: "acoustic", player: { playsWith: "thumb" } });
+    const { passage, reports } = under(tune, { kind: "thumb-swing", keep: true });
+    expect(said(passage).map((s) => s.split(" ")[1])).toEqual(["6", "1", "6", "3"]);
+    expect(passage.bars[0]!.strokes.map((s) => s.click)).toEqual([undefined, [4, 3, 2], undefined, [4, 2]]);
+    expect(reports[0]!.changed).toBe(2);
+  });
+
+  it("a rake is dragged through the strings on the bass side into its note; what has none before it is told", () => {
+    const tune = passageOf(line(4, ["6/3", "2/3", "6/3", "3/2"]), { on: "electric" });
+    for (const s of [0, 1, 3]) tune.bars[0]!.strokes[s]!.accent = true;
+    const { passage, reports } = under(tune, { kind: "rake", into: "accents" });
+    const rakes = passage.bars[0]!.strokes.filter((s) => s.as === "rake");
+    expect(rakes.map((s) => [s.at, s.length, s.strings])).toEqual([
+      ["7/32", "1/32", [5, 4, 3]],
+      ["23/32", "1/32", [6, 5, 4]],
+    ]);
+    expect(reports[0]!.says).toBe("2 rakes into the accents; 1 note without: nothing lies before it");
+  });
+
+  it("single notes are struck through all strings; fingers cannot", () => {
+    const tune = passageOf(line(4, ["3/2"]), { on: "electric" });
+    expect(under(tune, { kind: "through-all" }).passage.bars[0]!.strokes[0]!.strings).toEqual([6, 5, 4, 3, 2, 1]);
+    expect(under(chords(), { kind: "through-all" }).reports[0]!.changed).toBe(0);
+    expect(under(passageOf(line(4, ["3/2"]), { on: "nylon" }), { kind: "through-all" }).reports[0]!.says).toMatch(/^Fingers pluck/);
+  });
+
+  it("one hand damps, whatever the player says otherwise", () => {
+    const { passage } = under(chords(), { kind: "one-hand-damps", hand: "fretting" });
+    expect(passage.player.damps).toBe("fretting");
+    expect(under(passage, { kind: "one-hand-damps", hand: "fretting" }).reports[0]!.changed).toBe(0);
+  });
+
   it("switched off it does nothing; limited to bars it leaves the others", () => {
     const off = under(chords(3), { kind: "backbeat", as: "chuck", off: true });
     expect(off.reports).toEqual([null]);
@@ -349,19 +544,24 @@ describe("treatments", () => {
   });
 });
 
-it("every starter makes music of four bars of chords, for the hands it is for", () => {
-  for (const { name, rules, playsWith } of STARTERS) {
-    const passage = chords(4, playsWith ? { player: { playsWith } } : {});
+const OPEN_CHORDS = ["6/3 5/2 4/0 3/0 2/0 1/3", "5/3 4/2 3/0 2/1 1/0", "5/0 4/2 3/2 2/1 1/0", "6/1 5/3 4/3 3/2 2/1 1/1"];
+
+it.each(STARTERS.flatMap((starter) => starter.playsWith.map((playsWith) => ({ ...starter, playsWith }))))(
+  "$name, with $playsWith: music that this hand can play, of four bars of chords",
+  ({ rules, playsWith }) => {
+    const passage = passageOf(
+      OPEN_CHORDS.map((notes, i) => [{ ...stroke("0", "1", notes), chord: `chord ${i}` }]),
+      { on: "acoustic", tempo: 80, player: { playsWith } },
+    );
     const made = treated(passage, { rules, overrides: {} });
-    expect(
-      made.passage.bars.every((bar) => bar.strokes.length > 1),
-      name,
-    ).toBe(true);
-    expect(made.clashes, name).toEqual([]);
+    expect(made.passage.bars.every((bar) => bar.strokes.length > 1)).toBe(true);
+    expect(made.clashes).toEqual([]);
     for (const [i, said] of made.reports.entries())
-      if (rules[i]!.kind !== "plain" && rules[i]!.kind !== "pressed-accents") expect(said!.changed, `${name} ${rules[i]!.kind}`).toBeGreaterThan(0);
-  }
-});
+      if (rules[i]!.kind !== "plain" && rules[i]!.kind !== "pressed-accents") expect(said!.changed, rules[i]!.kind).toBeGreaterThan(0);
+    // Not a pinch of more notes than fingers, nor anything else that no hand plays.
+    expect(planPassage(made.passage).issues.map(({ code, says }) => `${code}: ${says}`)).toEqual([]);
+  },
+);
 
 describe("differences between two versions", () => {
   const strummed = (pattern: string, ...rules: Rule[]) => under(chords(), { kind: "pattern", pattern }, ...rules).passage;

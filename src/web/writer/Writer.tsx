@@ -108,8 +108,8 @@ export function Writer({ passage }: { passage: Passage }) {
         <fieldset>
           <legend className="font-bold">Begin with a groove</legend>
           <div className="flex flex-wrap gap-1.5">
-            {STARTERS.filter((starter) => !starter.playsWith || starter.playsWith === playsWith).map(({ name, says, rules }) => (
-              <button key={name} type="button" className="btn btn-sm" title={says} onClick={() => setRules([...rules])}>
+            {STARTERS.filter((starter) => starter.playsWith.includes(playsWith)).map(({ name, tune, says, rules }) => (
+              <button key={name} type="button" className="btn btn-sm" title={`${says} (as in “${tune}”)`} onClick={() => setRules([...rules])}>
                 {name}
               </button>
             ))}

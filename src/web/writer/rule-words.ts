@@ -18,6 +18,9 @@ export const RULE_WORDS: { readonly [K in Rule["kind"]]: { title: string; says: 
   "thumb-swing": { title: "Thumb-swing", says: "Thumb, nail on the backbeat, index on the way back", fresh: { kind: "thumb-swing" } },
   "rest-after-bass": { title: "Rest after the bass", says: "Every bass note half as long", fresh: { kind: "rest-after-bass" } },
   "pressed-accents": { title: "Pressed accents", says: "Accents by pressure where the palm has no time to lift", fresh: { kind: "pressed-accents" } },
+  rake: { title: "Rake", says: "Dead strings dragged through into a note", fresh: { kind: "rake", into: "accents" } },
+  "through-all": { title: "Through all strings", says: "The whole hand swings for single notes; every other string is damped", fresh: { kind: "through-all" } },
+  "one-hand-damps": { title: "One hand damps", says: "The other one only plays, or only presses", fresh: { kind: "one-hand-damps", hand: "fretting" } },
 };
 
 export const RULE_KINDS = Object.keys(RULE_WORDS) as Rule["kind"][];

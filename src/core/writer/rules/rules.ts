@@ -1,9 +1,10 @@
 import type { Rule } from "../../passage/schema.ts";
 import type { Draft } from "../draft.ts";
 import type { RuleReport } from "../report.ts";
-import { backbeat, ghosts } from "./dead-strokes.ts";
+import { backbeat, ghosts, rake } from "./dead-strokes.ts";
+import { oneHandDamps } from "./hands.ts";
 import type { RuleFor } from "./rule.ts";
-import { plain, shuffleUps, strokes } from "./strokes.ts";
+import { plain, shuffleUps, strokes, throughAll } from "./strokes.ts";
 import { boomBrush, pattern, thumbSwing } from "./strumming.ts";
 import { mutedRoots, palmButAccents, pressedAccents, restAfterBass } from "./tones.ts";
 
@@ -21,6 +22,9 @@ const RULES: { [K in Rule["kind"]]: RuleFor<K> } = {
   "palm-but-accents": palmButAccents,
   "rest-after-bass": restAfterBass,
   "pressed-accents": pressedAccents,
+  rake,
+  "through-all": throughAll,
+  "one-hand-damps": oneHandDamps,
 };
 
 /** Applies a rule, whichever it is; see `RuleFor`. */

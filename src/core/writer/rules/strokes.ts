@@ -23,16 +23,21 @@ export const plain: RuleFor<"plain"> = (draft, _rule, bars, kept) => {
 };
 
 /** Down and up, where nothing else is written. */
-export const strokes: RuleFor<"strokes"> = (draft, { school, order }, bars) => {
+export const strokes: RuleFor<"strokes"> = (draft, { school, order, restart = "never" }, bars) => {
   if (draft.settings.playsWith === "fingers" || draft.settings.playsWith === "slap")
     return report(0, "", "Fingers pluck: down and up are for a pick or a thumb that strums.");
   let changed = 0;
   let place = 0;
+  let sounded = 0;
   for (const b of bars) {
     const bar = draft.bars[b]!;
     const open = { ...bar, strokes: bar.strokes.map(({ stroke: _, ...rest }) => rest as Stroke) };
     const ways = strokeDirections(open, { ...draft.settings, playsWith: "pick", strokes: school }, draft.strings);
+    if (restart === "bar") place = 0;
     bar.strokes.forEach((stroke, s) => {
+      const at = draft.starts[b]! + ticksOf(stroke.at);
+      if (restart === "motif" && at > sounded) place = 0;
+      sounded = at + ticksOf(stroke.length);
       if (stroke.stroke === "none") return;
       const way = school === "free" && order ? (order[place++ % order.length] === "d" ? "down" : "up") : ways[s]!;
       if (stroke.stroke !== way) changed++;
@@ -45,7 +50,28 @@ export const strokes: RuleFor<"strokes"> = (draft, { school, order }, bars) => {
     economy: "on the way to the next string",
     free: (order ?? "ddud").toUpperCase().split("").join(" "),
   };
-  return report(changed, `${times(changed, "stroke")} ${words[school]}`);
+  const anew = school !== "free" || restart === "never" ? "" : restart === "bar" ? ", anew in each bar" : ", anew after each rest";
+  return report(changed, `${times(changed, "stroke")} ${words[school]}${anew}`);
+};
+
+/** The whole hand swings for single notes: through all strings, of which one sounds. */
+export const throughAll: RuleFor<"through-all"> = (draft, _rule, bars) => {
+  if (draft.settings.playsWith === "fingers" || draft.settings.playsWith === "slap")
+    return report(0, "", "Fingers pluck their strings alone: this is for a pick or a thumb that strums.");
+  let changed = 0;
+  for (const b of bars)
+    for (const stroke of draft.bars[b]!.strokes) {
+      if (!isPlayed(stroke) || stroke.notes.length !== 1 || (stroke.notes[0]!.from ?? "stroke") !== "stroke") continue;
+      if (stroke.strings?.length === draft.strings) continue;
+      stroke.strings = draft.all();
+      delete stroke.click;
+      changed++;
+    }
+  return report(
+    changed,
+    `${times(changed, "single note")} struck through all strings: the others must be damped`,
+    "No single note here: chords are strummed already.",
+  );
 };
 
 /** A dead up-stroke just before every stroke on the beat. */

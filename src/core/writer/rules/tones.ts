@@ -1,19 +1,36 @@
 import { barLength } from "../../music/beats.ts";
+import { parsePitch } from "../../music/pitch.ts";
 import { fractionOf, TICKS_PER_WHOLE, ticksOf } from "../../music/ticks.ts";
-import type { Stroke } from "../../passage/schema.ts";
+import type { Note, Stroke } from "../../passage/schema.ts";
+import { openPitches } from "../../passage/settings.ts";
 import { setTone } from "../../passage/tones.ts";
 import { type Draft, isPlayed } from "../draft.ts";
 import type { RuleFor } from "./rule.ts";
 import { EIGHTH, report, times } from "./rule.ts";
 
-/** The lowest note of every stroke under the palm, where it lies on a bass string; the others open. */
-export const mutedRoots: RuleFor<"muted-roots"> = (draft, _rule, bars) => {
-  let changed = 0;
+/** Under the palm: the notes on some strings, or below a pitch, or the lowest of every stroke where it lies on a bass string; the others open. */
+export const mutedRoots: RuleFor<"muted-roots"> = (draft, { strings, below }, bars) => {
+  const open = openPitches(draft.passage.instrument);
+  const limit = below === undefined ? null : parsePitch(below)!;
+  const isRoot = ({ string, fret }: Note, { notes }: Stroke) => {
+    if (strings) return strings.includes(string);
+    if (limit !== null) return open[string - 1]! + fret < limit;
+    return string === Math.max(...notes.map((note) => note.string)) && draft.isBassString(string);
+  };
+  let [changed, muted, left] = [0, 0, 0];
   eachPlayed(draft, bars, (stroke) => {
-    const lowest = Math.max(...stroke.notes.map((note) => note.string));
-    for (const note of stroke.notes) if (setTone(note, note.string === lowest && isBassString(draft, note.string) ? "palm" : "open")) changed++;
+    for (const note of stroke.notes) {
+      const isMuted = isRoot(note, stroke);
+      if (isMuted) muted++;
+      else left++;
+      if (setTone(note, isMuted ? "palm" : "open")) changed++;
+    }
   });
-  return report(changed, `${times(changed, "note")}: bass under the palm, the tune open`);
+  const says =
+    left === 0
+      ? `All ${times(muted, "note")} under the palm, none is left open: say on which strings, or below which note`
+      : `${times(muted, "note")} under the palm, ${left} open`;
+  return report(changed, says, muted === 0 && left > 0 ? `None of ${times(left, "note")} is meant: all stay open.` : "So it is already.");
 };
 
 /** All under the palm but what is accented. */
@@ -33,7 +50,7 @@ export const restAfterBass: RuleFor<"rest-after-bass"> = (draft, _rule, bars) =>
   eachPlayed(draft, bars, (stroke) => {
     for (const note of stroke.notes) {
       const length = ticksOf(note.length ?? stroke.length);
-      if (!isBassString(draft, note.string) || length < EIGHTH || note.letRing) continue;
+      if (!draft.isBassString(note.string) || length < EIGHTH || note.letRing) continue;
       note.length = fractionOf(length / 2);
       changed++;
     }
@@ -66,11 +83,6 @@ export const pressedAccents: RuleFor<"pressed-accents"> = (draft, _rule, bars) =
 
 function eachPlayed(draft: Draft, bars: readonly number[], change: (stroke: Stroke) => void): void {
   for (const b of bars) for (const stroke of draft.bars[b]!.strokes) if (isPlayed(stroke) && stroke.notes.length > 0) change(stroke);
-}
-
-/** Strings that carry the bass: all of a bass, the lower half of a guitar (common practice). */
-function isBassString(draft: Draft, string: number): boolean {
-  return draft.passage.instrument.kind === "electric-bass" || string > draft.strings / 2;
 }
 
 /** The strokes that sound, in order, with their times in ms as written without swing. */
