@@ -6,8 +6,9 @@ import { canonical } from "./canonical.ts";
 import type { WorkPool } from "./work/pool.ts";
 
 /** Raised when plans come out differently, so that remembered summaries are made anew. */
-const ENGINE_VERSION = 3;
-const MOST_REMEMBERED = 5000;
+const ENGINE_VERSION = 4;
+/** As many as a Shelf shows; each takes some 10 kB. */
+const MOST_REMEMBERED = 1000;
 
 /** Plans of passages for the Shelf, remembered by everything they depend on. */
 export class Summaries {

@@ -9,7 +9,8 @@ import type { Passage, Pin } from "../passage/schema.ts";
 import { asText } from "../passage/text.ts";
 import { addBar, removeBar } from "./bars.ts";
 import { keepGripsWithin, setGrip } from "./grips.ts";
-import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
+import { movedFigure } from "./move-figure.ts";
+import { clearRange, figureOf, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
 import { promoteTreatment, removeTreatment, setTreatment } from "./treatments.ts";
 import type { Edit } from "./types.ts";
@@ -40,6 +41,14 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return pasteFigure(passage, edit.at, edit.figure);
     case "clear":
       return clearRange(passage, edit.from, edit.to);
+    case "move-figure": {
+      const moved = movedFigure(passage, edit.from, edit.to, edit.by);
+      if (!moved.ok) return false;
+      passage.bars = moved.bars;
+      return true;
+    }
+    case "repeat-figure":
+      return repeatFigure(passage, edit);
     case "paint-tone":
       return paintTone(passage, edit);
     case "set-chord":
@@ -91,6 +100,24 @@ function setMeter(passage: Passage, at: number, meter: Passage["bars"][number]["
     const room = length - ticksOf(stroke.at);
     if (ticksOf(stroke.length) > room) stroke.length = fractionOf(room);
   }
+  return true;
+}
+
+/** The figure again and again behind itself, each time moved; all of it or nothing. */
+function repeatFigure(passage: Passage, { from, to, over }: Extract<Edit, { kind: "repeat-figure" }>): boolean {
+  const figure = figureOf(passage, from, to);
+  if (figure.strokes.length === 0 || over.length === 0) return false;
+  const draft: Passage = JSON.parse(JSON.stringify(passage));
+  for (const [i, semitones] of over.entries()) {
+    const at = to + i * figure.length;
+    if (!pasteFigure(draft, at, figure)) return false;
+    const pitchClass = ((semitones % 12) + 12) % 12;
+    if (pitchClass === 0) continue;
+    const moved = movedFigure(draft, at, at + figure.length, { pitchClass });
+    if (!moved.ok) return false;
+    draft.bars = moved.bars;
+  }
+  passage.bars = draft.bars;
   return true;
 }
 

@@ -4,6 +4,7 @@ import type { Ticks } from "../music/ticks.ts";
 import type { Patch } from "../passage/patch.ts";
 import type { Place } from "../passage/place.ts";
 import type { Finger, Note, Passage, Pin, Stroke, Treatment, WrittenGrip } from "../passage/schema.ts";
+import type { MoveBy } from "./move-figure.ts";
 
 /** A stretch of music cut out of a passage: strokes by how far they are from its beginning. */
 export interface Figure {
@@ -45,6 +46,10 @@ export type Edit =
   | { kind: "apply-patch"; patch: Patch }
   | { kind: "paste"; at: Ticks; figure: Figure }
   | { kind: "clear"; from: Ticks; to: Ticks }
+  /** What begins in a stretch moves along the neck, across the strings or to another pitch; refused where it has no place. */
+  | { kind: "move-figure"; from: Ticks; to: Ticks; by: MoveBy }
+  /** A stretch is laid out again behind itself, once for each number of semitones above it (up or down, as it lies), in place of what is there. */
+  | { kind: "repeat-figure"; from: Ticks; to: Ticks; over: readonly number[] }
   /** The tone of every note that begins in a stretch. */
   | { kind: "paint-tone"; from: Ticks; to: Ticks; tone: NonNullable<Note["tone"]> }
   /** The strokes that begin in a stretch hold this chord, what they are stays; a new stroke of `length` where there is none. */

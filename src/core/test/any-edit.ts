@@ -51,6 +51,18 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("add-bar"), after: bar }),
     fc.record({ kind: is("remove-bar"), bar }),
     fc.record({ kind: is("clear"), from: tick, to: tick }),
+    fc.record({
+      kind: is("move-figure"),
+      from: tick,
+      to: tick,
+      by: fc.oneof(
+        fc.record({ frets: fc.integer({ min: -5, max: 5 }) }),
+        fc.record({ strings: fc.integer({ min: -2, max: 2 }) }),
+        fc.record({ semitones: fc.integer({ min: -12, max: 12 }) }),
+        fc.record({ pitchClass: fc.nat({ max: 11 }) }),
+      ),
+    }) as fc.Arbitrary<Edit>,
+    fc.record({ kind: is("repeat-figure"), from: tick, to: tick, over: fc.array(fc.nat({ max: 11 }), { maxLength: 2 }) }),
     fc.record({ kind: is("paint-tone"), from: tick, to: tick, tone }),
     fc.record({ kind: is("set-chord"), from: tick, to: tick, length, name: fc.option(oneOf(...NAMES)), shape }),
     fc

@@ -1,4 +1,6 @@
 import { fileURLToPath } from "node:url";
+import { setFlagsFromString } from "node:v8";
+import { runInNewContext } from "node:vm";
 import { MessageChannel } from "node:worker_threads";
 import { Piscina } from "piscina";
 import type { OnProgress } from "../../core/formats/imported.ts";
@@ -24,6 +26,12 @@ export interface WorkOptions {
 
 /** A job: it says how far it is, and can be stopped until its last step. */
 export type JobOptions = Pick<WorkOptions, "signal" | "onProgress">;
+
+/** V8 gives back what it does not need when it is asked to; by itself it keeps it until it is short of memory. */
+function collectGarbage(): void {
+  setFlagsFromString("--expose-gc");
+  (runInNewContext("gc") as () => void)();
+}
 
 /** Why work was ended before it was done, in words for whoever asked. */
 export class WorkEnded extends Error {
@@ -92,7 +100,9 @@ export class WorkPool {
     }
   }
 
+  /** After heavy work, when nobody waits: fresh threads, and what this thread has grown by goes back as well. */
   private renew(): void {
+    collectGarbage();
     const grown = this.threads;
     this.threads = this.freshThreads();
     this.hasGrown = false;

@@ -79,6 +79,7 @@ export function Bench({ passage }: { passage: Passage }) {
     stand: () => setOnStand(!isEmpty),
     passage: () => setDialog("passage"),
     chord: () => setDialog("chord"),
+    move: () => setDialog("move"),
     listen: onListen,
     lowestOnTop: useLook().look.top === "lowest",
   });
@@ -106,6 +107,7 @@ export function Bench({ passage }: { passage: Passage }) {
         onGrid={nextGrid}
         onPassage={() => setDialog("passage")}
         onChord={() => setDialog("chord")}
+        onMove={() => setDialog("move")}
         onRepeat={repeat}
         onEdit={(change) => dispatch(edit(change))}
         place={place}

@@ -8,10 +8,11 @@ import { gripWords } from "../../core/words/grips.ts";
 import { edit } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { ChordDialog } from "./ChordDialog.tsx";
+import { MoveDialog } from "./MoveDialog.tsx";
 import { PassageDialog } from "./PassageDialog.tsx";
-import type { Range } from "./selection.ts";
+import { barRange, type Range } from "./selection.ts";
 
-export type OpenDialog = "passage" | "chord" | null;
+export type OpenDialog = "passage" | "chord" | "move" | null;
 
 /** The dialog that is open on the bench, if one is. */
 export function Dialogs({
@@ -35,6 +36,7 @@ export function Dialogs({
   const dispatch = useDispatch<Dispatch>();
   const change = (made: Edit) => dispatch(edit(made));
   if (open === "passage") return <PassageDialog passage={passage} bar={Math.min(bar, passage.bars.length - 1)} onEdit={change} onClose={onClose} />;
+  if (open === "move") return <MoveDialog passage={passage} range={range ?? barRange(passage, { bar, tick })} onEdit={change} onClose={onClose} />;
   if (open !== "chord") return null;
   const place = { bar, tick };
   const begun = gripAt(passage, place);

@@ -29,6 +29,7 @@ export interface ToolsProps {
   onGrid(): void;
   onPassage(): void;
   onChord(): void;
+  onMove(): void;
   onRepeat(): void;
 }
 
@@ -136,6 +137,9 @@ export function Tools(props: ToolsProps) {
       <NoteMenu note={(stroke?.as ?? "play") === "play" ? note : null} onChange={(change) => onEdit({ kind: "set-note", place, string, change })} />
       <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
         chord
+      </ToolButton>
+      <ToolButton label="Move the selection, or the bar (M)" onClick={props.onMove}>
+        move
       </ToolButton>
       <BarMenu bar={place.bar} canRemove={passage.bars.length > 1} actions={actions} />
       <div className="join">

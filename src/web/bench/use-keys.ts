@@ -35,6 +35,8 @@ export interface KeyActions {
   stand(): void;
   passage(): void;
   chord(): void;
+  /** Moves the selection, or the bar. */
+  move(): void;
   /** Starts or stops the sound; of this step alone if asked. */
   listen(stepOnly: boolean): void;
   /** The arrows follow what is seen. */
@@ -164,6 +166,9 @@ export function useKeys(finest: number, actions: KeyActions) {
           return true;
         case "k":
           actions.chord();
+          return true;
+        case "m":
+          actions.move();
           return true;
         case "n":
           actions.nextStray();

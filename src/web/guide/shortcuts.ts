@@ -11,6 +11,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["Ctrl C", "X", "V"], does: "Copy, cut, paste at the cursor: the selection, or the bar; a tab from elsewhere too" },
   { keys: ["R"], does: "Repeat the selection, or the bar, after itself" },
   { keys: ["K"], does: "Chord by name or shape: for the stroke, or for all that is selected" },
+  { keys: ["M"], does: "Move the selection, or the bar: along the neck, over the strings, by octaves, over a row of chords" },
   { keys: ["P"], does: "Palm-muted or open tone" },
   { keys: ["Shift P"], does: "Palm lies lightly, chokes, or as usual" },
   { keys: ["V"], does: "Bend: a semitone, a tone, on, and back; then straight again" },

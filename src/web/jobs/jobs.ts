@@ -3,11 +3,15 @@ import { documentOf, finished, limits, loudness, planStages, refinger } from "..
 import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { type FileOptions, type FileRead, readBytes, writeBytes } from "../../core/formats/files.ts";
+import { readOnsets } from "../../core/formats/onsets.ts";
 import { type Extension, WRITTEN } from "../../core/formats/written.ts";
 import { pack } from "../../core/formats/zip.ts";
 import type { Loudness } from "../../core/loudness/loudness.ts";
 import type { Fault, Parsed } from "../../core/passage/parse.ts";
+import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { proposalsFor } from "../../core/propose/propose.ts";
+import type { Proposal, Wishes } from "../../core/propose/types.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
@@ -37,6 +41,13 @@ export type ComparedPart =
   | { kind: "levels"; levels: (number | null)[] }
   | { kind: "limits"; index: number; limits: Limits };
 
+/** Stray rings that are heard, moves without time, and changes of the hands a bar. */
+export interface HandFigures {
+  strays: number;
+  rushed: number;
+  gestures: number;
+}
+
 /** Samples rendered at a time where only their power is asked for. */
 const PIECE = 16384;
 
@@ -54,6 +65,17 @@ export const JOBS = {
     return { bars: found.bars, changes, before: before.length, after: after.length };
   },
 
+  /** Patterns for the chords of a passage, each planned at its goal. */
+  propose(passage: Passage, wishes: Wishes, onProgress: OnProgress): Proposal[] {
+    const search = proposalsFor(passage, wishes);
+    let step = search.next();
+    while (!step.done) {
+      onProgress(step.value.done, step.value.of);
+      step = search.next();
+    }
+    return step.value;
+  },
+
   loudness(passage: Passage): LoudnessOverTime {
     const cache = new EngineCache();
     const planned = planStages(passage, cache);
@@ -64,6 +86,24 @@ export const JOBS = {
   /** A passage out of a file. */
   read(bytes: Uint8Array, options: FileOptions, onProgress: OnProgress): Parsed<FileRead> {
     return readBytes(bytes, { ...options, onProgress });
+  },
+
+  /** What the hands have to do in each version of a passage. */
+  handFigures(passages: readonly Passage[]): HandFigures[] {
+    const cache = new EngineCache();
+    return passages.map((passage) => {
+      const { strays, bottlenecks, cost } = documentOf(passage, planStages(passage, cache), { cache });
+      return {
+        strays: strays.filter(({ faint }) => !faint).length,
+        rushed: bottlenecks.length,
+        gestures: Math.round((10 * cost.changes) / passage.bars.length) / 10,
+      };
+    });
+  },
+
+  /** Where something begins in a file, in the bars of a passage. */
+  onsets(bytes: Uint8Array, bars: Passage["bars"]): Parsed<Place[]> {
+    return readOnsets(bytes, bars);
   },
 
   /** Passages of the library as files, one after the other; several come as one archive. */

@@ -8,10 +8,14 @@ export function playsWithDrummer(): "yes" | "no" | null {
   return kept === "yes" || kept === "no" ? kept : null;
 }
 
+export function keepDrummer(drummer: "yes" | "no"): void {
+  localStorage.setItem(KEY, drummer);
+}
+
 /** Percussion on the backbeat doubles a snare: asked before it is written. */
 export function DrummerQuestion({ onAnswer }: { onAnswer(takes: boolean): void }) {
   const answer = (drummer: "yes" | "no", takes: boolean) => {
-    localStorage.setItem(KEY, drummer);
+    keepDrummer(drummer);
     onAnswer(takes);
   };
   return (

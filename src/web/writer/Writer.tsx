@@ -15,6 +15,7 @@ import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { DrummerQuestion, playsWithDrummer } from "./DrummerQuestion.tsx";
 import { Preview } from "./Preview.tsx";
+import { Proposals } from "./Proposals.tsx";
 import { RuleList } from "./RuleList.tsx";
 import { isOnBackbeat, RULE_KINDS, RULE_WORDS } from "./rule-words.ts";
 import { TypedLine } from "./TypedLine.tsx";
@@ -115,6 +116,7 @@ export function Writer({ passage }: { passage: Passage }) {
             ))}
           </div>
         </fieldset>
+        <Proposals passage={passage} onTake={(rules) => save({ rules: [...rules] })} />
         <div>
           <h2 className="mb-1 font-bold">Rules, first to last</h2>
           {treatment.rules.length === 0 && <p className="quiet mb-2">None yet: the passage is as written. Take a groove above, or add a rule.</p>}

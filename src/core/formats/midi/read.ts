@@ -45,21 +45,10 @@ interface Voice {
 
 /** Reads one voice of a Standard MIDI File, formats 0 and 1. Moments move to the stated grid, and it is reported how far. */
 export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }: MidiOptions = {}): Parsed<MidiRead> {
-  const tooLarge = refusedBeyond("midi", bytes.length);
-  if (tooLarge) return tooLarge;
-  const cut = cutOff(bytes);
-  if (cut) return fault(cut);
-  let data: MidiData;
-  try {
-    data = parseMidi(bytes);
-  } catch (error) {
-    return fault(`not a MIDI file: ${(error as Error).message ?? error}`);
-  }
-  const { format, ticksPerBeat } = data.header;
-  if (format > 1) return fault(`format ${format} is not read: formats 0 and 1 are`);
-  if (!ticksPerBeat) return fault("its time is counted in film frames, not in beats");
+  const opened = openMidi(bytes);
+  if (!opened.ok) return opened;
+  const { data, scale } = opened.value;
   const remarks = new Remarks();
-  const scale = (tick: number) => (tick * TICKS_PER_WHOLE) / 4 / ticksPerBeat;
   const voices = voicesOf(data, remarks);
   if (voices.length === 0) return fault("there are no notes in it but drums or none at all");
   const chosen = voices[voice ?? 0];
@@ -84,6 +73,45 @@ export function readMidi(bytes: Uint8Array, { voice, grid = "1/32", onProgress }
     bars: bars.map(({ input }, b) => (b === 0 ? { meter: input.meter, strokes: input.strokes } : input)),
   });
   return parsed.ok ? { ok: true, value: { passage: parsed.value, remarks: remarks.all(), voices: voices.slice(0, MOST_NAMED).map((v) => v.name) } } : parsed;
+}
+
+/** The events of a Standard MIDI File, and its ticks as ours. */
+function openMidi(bytes: Uint8Array): Parsed<{ data: MidiData; scale(tick: number): number }> {
+  const tooLarge = refusedBeyond("midi", bytes.length);
+  if (tooLarge) return tooLarge;
+  const cut = cutOff(bytes);
+  if (cut) return fault(cut);
+  let data: MidiData;
+  try {
+    data = parseMidi(bytes);
+  } catch (error) {
+    return fault(`not a MIDI file: ${(error as Error).message ?? error}`);
+  }
+  const { format, ticksPerBeat } = data.header;
+  if (format > 1) return fault(`format ${format} is not read: formats 0 and 1 are`);
+  if (!ticksPerBeat) return fault("its time is counted in film frames, not in beats");
+  return { ok: true, value: { data, scale: (tick) => (tick * TICKS_PER_WHOLE) / 4 / ticksPerBeat } };
+}
+
+/** General MIDI Level 1, percussion key map (MIDI Manufacturers Association, 1991): both bass drums, both snares and the side stick. */
+const ACCENTED_DRUMS: ReadonlySet<number> = new Set([35, 36, 37, 38, 40]);
+
+/** Where bass drum and snare are struck, in ticks from the beginning, on the nearest sixteenth; empty where there are no drums. */
+export function drumOnsets(bytes: Uint8Array): Parsed<Ticks[]> {
+  const opened = openMidi(bytes);
+  if (!opened.ok) return opened;
+  const { data, scale } = opened.value;
+  const sixteenth = TICKS_PER_WHOLE / 16;
+  const onsets = new Set<Ticks>();
+  for (const track of data.tracks) {
+    let tick = 0;
+    for (const event of track) {
+      tick += event.deltaTime;
+      if (event.type === "noteOn" && event.channel === DRUMS && event.velocity > 0 && ACCENTED_DRUMS.has(event.noteNumber))
+        onsets.add(Math.round(scale(tick) / sixteenth) * sixteenth);
+    }
+  }
+  return { ok: true, value: [...onsets].sort((a, b) => a - b) };
 }
 
 /** Chunks say how long they are: a file that ends before them was cut off. */

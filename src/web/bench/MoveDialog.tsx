@@ -1,0 +1,175 @@
+import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { parseSteps } from "../../core/chords/steps.ts";
+import type { Edit } from "../../core/edit/edit.ts";
+import { type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
+import { barLength } from "../../core/music/beats.ts";
+import { ticksOf } from "../../core/music/ticks.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { openPitches } from "../../core/passage/settings.ts";
+import type { HandFigures } from "../jobs/jobs.ts";
+import { useJob } from "../jobs/use-job.ts";
+import { Dialog } from "../parts/Dialog.tsx";
+import type { Range } from "./selection.ts";
+
+/** Waited for before the hands are asked, in ms: arrows come in a row. */
+const PAUSE_MS = 200;
+
+/** What the keys of the dialog do. */
+const KEYS: ReadonlyMap<string, MoveBy> = new Map<string, MoveBy>([
+  ["ArrowRight", { frets: 1 }],
+  ["ArrowLeft", { frets: -1 }],
+  ["ArrowUp", { strings: -1 }],
+  ["ArrowDown", { strings: 1 }],
+  ["PageUp", { semitones: 12 }],
+  ["PageDown", { semitones: -12 }],
+  ["+", { semitones: 1 }],
+  ["-", { semitones: -1 }],
+]);
+
+/** A figure moved by arrows: what stays open, what leaves the neck and what the hands make of it is told before it is done. */
+export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passage; range: Range; onEdit(made: Edit): void; onClose(): void }) {
+  const [by, setBy] = useState<MoveBy | null>(null);
+  const [over, setOver] = useState("");
+  const moved = useMemo(() => (by ? movedFigure(passage, range.from, range.to, by) : null), [passage, range, by]);
+  const { progress, failed, run, stop } = useJob();
+  const [figures, setFigures] = useState<readonly HandFigures[] | null>(null);
+
+  useEffect(() => {
+    setFigures(null);
+    stop();
+    if (!moved?.ok) return;
+    const waiting = setTimeout(
+      () => run((jobs) => jobs.handFigures([passage, { ...passage, bars: moved.bars }]) as Promise<HandFigures[]>, setFigures),
+      PAUSE_MS,
+    );
+    return () => clearTimeout(waiting);
+  }, [moved, passage, run, stop]);
+
+  const step = (change: MoveBy) =>
+    setBy((now) => {
+      const [[kind, by]] = Object.entries(change) as [[keyof typeof change, number]];
+      const sum = by + ((now as Readonly<Record<string, number>> | null)?.[kind] ?? 0);
+      // Nothing at all is no move.
+      return sum === 0 ? null : ({ [kind]: sum } as MoveBy);
+    });
+  const steps = over.trim() === "" ? null : parseSteps(over, rootOf(passage, range));
+  const take = () => {
+    if (steps) {
+      if (!steps.ok) return;
+      onEdit({ kind: "repeat-figure", ...range, over: steps.steps });
+    } else {
+      if (!by || !moved?.ok) return;
+      onEdit({ kind: "move-figure", ...range, by });
+    }
+    onClose();
+  };
+  return (
+    <Dialog title="Move the figure" onClose={onClose}>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: keys of the whole dialog; buttons do the same */}
+      <div
+        onKeyDown={(event) => {
+          const isTyping = event.target instanceof HTMLInputElement;
+          if (isTyping && event.key !== "Enter") return;
+          if (event.ctrlKey || event.metaKey || event.altKey) return;
+          const change = KEYS.get(event.key);
+          // Enter on another button presses that.
+          const isTaken = event.key === "Enter" && (!(event.target instanceof HTMLButtonElement) || "first" in event.target.dataset);
+          if (!change && !isTaken) return;
+          event.preventDefault();
+          if (change) step(change);
+          else take();
+        }}
+      >
+        <div className="flex flex-wrap items-center gap-2">
+          <button type="button" className="btn" onClick={() => step({ frets: -1 })} aria-label="A fret lower (left arrow)">
+            <ArrowLeft size={18} aria-hidden /> fret
+          </button>
+          <button type="button" className="btn" data-first onClick={() => step({ frets: 1 })} aria-label="A fret higher (right arrow)">
+            fret <ArrowRight size={18} aria-hidden />
+          </button>
+          <button type="button" className="btn" onClick={() => step({ strings: -1 })} aria-label="A string to the treble side (up arrow)">
+            <ArrowUp size={18} aria-hidden /> string
+          </button>
+          <button type="button" className="btn" onClick={() => step({ strings: 1 })} aria-label="A string to the bass side (down arrow)">
+            <ArrowDown size={18} aria-hidden /> string
+          </button>
+          <button type="button" className="btn" onClick={() => step({ semitones: 12 })} aria-label="An octave higher (Page Up)">
+            octave up
+          </button>
+          <button type="button" className="btn" onClick={() => step({ semitones: -12 })} aria-label="An octave lower (Page Down)">
+            octave down
+          </button>
+        </div>
+        <div className="mt-4 min-h-28" role="status">
+          <p className="text-lg font-bold">{by ? byWords(by) : "Arrows move it; nothing has moved yet."}</p>
+          {moved && !moved.ok && <p className="font-semibold">Not there: {moved.says}.</p>}
+          {moved?.ok && (
+            <ul className="mt-1 space-y-1">
+              {moved.told.map((says) => (
+                <li key={says}>{says}</li>
+              ))}
+              <li>
+                {failed ? `What the hands make of it could not be worked out: ${failed}` : figures ? handWords(figures) : progress ? "Asking the hands …" : ""}
+              </li>
+            </ul>
+          )}
+        </div>
+        <label className="mt-3 block">
+          <span className="font-bold">Or lay it out again behind itself, over</span>
+          <input
+            className="input mt-1 w-full font-mono text-lg"
+            value={over}
+            spellCheck={false}
+            autoComplete="off"
+            onChange={(event) => setOver(event.target.value)}
+          />
+          <span className="quiet block min-h-6 text-sm" role="status">
+            {steps && !steps.ok ? `Character ${steps.at + 1}: ${steps.says}` : "steps such as IV V I, or roots such as D E A: once for each"}
+          </span>
+        </label>
+        <div className="mt-3 flex gap-2">
+          <button type="button" className="btn btn-primary" disabled={steps ? !steps.ok : !moved?.ok} onClick={take}>
+            {steps ? "Lay it out" : "Move it"} (Enter)
+          </button>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Leave it
+          </button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+function byWords(by: MoveBy): string {
+  const many = (n: number, one: string) => `${Math.abs(n)} ${one}${Math.abs(n) === 1 ? "" : "s"}`;
+  if ("frets" in by) return `${many(by.frets, "fret")} ${by.frets > 0 ? "higher" : "lower"}`;
+  if ("strings" in by) return `${many(by.strings, "string")} to the ${by.strings > 0 ? "bass" : "treble"} side, at the same frets`;
+  const n = "semitones" in by ? by.semitones : by.pitchClass;
+  if (n % 12 === 0) return `${many(n / 12, "octave")} ${n > 0 ? "higher" : "lower"}, where it lies best`;
+  return `${many(n, "semitone")} ${n > 0 ? "higher" : "lower"}, where it lies best`;
+}
+
+/** What changes for the hands, in the whole passage. */
+function handWords([before, then]: readonly HandFigures[]): string {
+  if (!before || !then) return "";
+  const said: string[] = [];
+  if (before.strays !== then.strays) said.push(`stray rings ${before.strays} now, ${then.strays} then`);
+  if (before.rushed !== then.rushed) said.push(`moves without time ${before.rushed} now, ${then.rushed} then`);
+  if (before.gestures !== then.gestures) said.push(`changes of the hands a bar ${before.gestures} now, ${then.gestures} then`);
+  return said.length === 0 ? "The hands do the same." : `${said.join("; ")}.`.replace(/^./, (letter) => letter.toUpperCase());
+}
+
+/** The pitch class of the figure's first lowest note: what its steps count from. */
+function rootOf({ bars, instrument }: Passage, { from, to }: Range): number {
+  const open = openPitches(instrument);
+  let start = 0;
+  for (const bar of bars) {
+    for (const stroke of bar.strokes) {
+      const at = start + ticksOf(stroke.at);
+      if (at >= from && at < to && stroke.notes.length > 0) return Math.min(...stroke.notes.map(({ string, fret }) => open[string - 1]! + fret)) % 12;
+    }
+    start += barLength(bar.meter);
+  }
+  return 0;
+}
