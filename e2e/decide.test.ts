@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
+import { midiFile, varied } from "../src/core/test/midi-bytes.ts";
 import { openPassage, reads } from "./kit.ts";
 import { setStage } from "./stage.ts";
 
@@ -14,6 +15,8 @@ const saved = async () => {
     treatments?: { name: string; rules: { kind: string }[]; overrides: Record<string, unknown> }[];
   };
 };
+/** A bass drum on one and a snare on two. */
+const BEAT = midiFile([Uint8Array.from([0, 0x99, 36, 90, ...varied(480), 0x99, 38, 90])]);
 const openAt = async (title: string, key: "w" | "t" | "r") => {
   const page = await stage.visit();
   await openPassage(page, title);
@@ -53,6 +56,84 @@ describe("the Writer", () => {
     expect(bars.slice(0, 2).map((bar) => bar.strokes.map((s) => `${s.chord} ${s.as ?? "play"}`))).toEqual(
       ["Am", "G"].map((chord) => [0, 1, 2, 3, 4, 5, 6, 7].map((i) => `${chord} ${i === 2 || i === 6 ? "chuck" : "play"}`)),
     );
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it.each([
+    {
+      what: "a sixteenth funk part with a chord change",
+      chords: "Am7 | D7",
+      pattern: "s.gs .gs. s.gs .gs.",
+      then: [],
+      bar: "play ghost play ghost play play ghost play ghost play".split(" "),
+    },
+    { what: "a boom-brush in three chords", chords: "G | C | D", pattern: ">b>t >b>t >b>t >b>t", then: [], bar: new Array(8).fill("play") },
+    {
+      what: "a palm-muted arpeggio",
+      chords: "Em",
+      pattern: "b432 1234 b432 1234",
+      // Past the signs to the rules' menu.
+      then: ["Tab", "Tab", "Enter", "p", "a", "l", "Enter"],
+      bar: new Array(16).fill("palm"),
+    },
+  ])("writes $what from nothing, by keyboard, in under sixty keys", async ({ chords, pattern, then, bar }) => {
+    const page = await stage.visit();
+    await page.getByRole("button", { name: "New passage", exact: true }).focus();
+    let keys = 0;
+    const press = async (key: string) => {
+      keys++;
+      await page.keyboard.press(key);
+    };
+    await press("Enter");
+    await page.getByRole("dialog").waitFor();
+    await press("Enter");
+    await page.getByRole("application").waitFor();
+    await press("Alt+w");
+    await page.getByRole("textbox", { name: "Chords" }).and(page.locator(":focus")).waitFor();
+    for (const key of chords) await press(key);
+    await press("Enter");
+    await page.getByRole("textbox", { name: "Pattern" }).and(page.locator(":focus")).waitFor();
+    for (const key of pattern) await press(key);
+    for (const key of then) await press(key);
+    if (then.length > 0) {
+      await page.getByText("Palm all but accents", { exact: true }).waitFor();
+      await page.getByRole("button", { name: "Add a rule" }).and(page.locator(":focus")).waitFor();
+    }
+    await press("Control+Enter");
+    await page.getByText(/is what is written now/).waitFor();
+    expect(keys).toBeLessThan(60);
+    const { bars } = await saved();
+    for (const { strokes } of bars.slice(0, chords.split("|").length))
+      expect(strokes.map((s) => ((s.notes as { tone?: string }[]).every(({ tone }) => tone === "palm") ? "palm" : (s.as ?? "play")))).toEqual(bar);
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it("proposes patterns for the chords, each with why; another lean seeks again; one is taken with a press", async () => {
+    const page = await stage.visit();
+    await page.getByRole("button", { name: "New passage", exact: true }).click();
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("application").waitFor();
+    await page.keyboard.press("Alt+w");
+    await page.getByRole("textbox", { name: "Chords" }).fill("G | C");
+    await page.keyboard.press("Enter");
+    const proposed = page.getByRole("region", { name: "Proposed patterns" });
+    await proposed.getByRole("button", { name: "Propose patterns" }).click();
+    await proposed.getByRole("button", { name: "busier" }).waitFor();
+    const count = await proposed.getByRole("listitem").count();
+    expect(count).toBeGreaterThan(2);
+    expect(count).toBeLessThan(7);
+    await proposed.getByRole("button", { name: "calmer" }).click();
+    await proposed.getByRole("button", { name: "calmer" }).and(page.locator(":enabled")).waitFor();
+    const first = proposed.getByRole("listitem").first();
+    const line = (await first.locator(".font-mono").textContent())!;
+    await first.getByRole("button").click();
+    await page.getByRole("textbox", { name: "Pattern" }).first().waitFor();
+    expect(await page.getByRole("textbox", { name: "Pattern" }).first().inputValue()).toBe(line);
+    // A drum track says what must be heard.
+    await proposed.getByLabel("A tune or drum track").setInputFiles({ name: "beat.mid", mimeType: "audio/midi", buffer: Buffer.from(BEAT) });
+    await proposed.getByText("2 places must be heard, out of beat.mid;").waitFor();
+    await proposed.getByLabel("A tune or drum track").setInputFiles({ name: "none.mid", mimeType: "audio/midi", buffer: Buffer.from("MThd no") });
+    await proposed.getByRole("alert").waitFor();
     expect(stage.seen.trouble).toEqual([]);
   });
 

@@ -230,3 +230,49 @@ it("loops the selection with clicks, slower than written", async () => {
   await page.keyboard.press("Space");
   await page.getByTestId("listen-state").and(page.locator(":empty")).waitFor({ state: "attached" });
 });
+
+it("a bar of the riff moves a string over by keys, told before it is done, and is heard; undo takes it back in one step", async () => {
+  const page = await open("Bilge Pump");
+  const before = await saved(page);
+  const places = (bars: typeof before.bars, bar: number) => bars[bar]!.strokes.map((s) => s.notes.map((n) => `${n.string}/${n.fret}`).join(" "));
+  await page.keyboard.press("m");
+  const dialog = page.getByRole("dialog", { name: "Move the figure" });
+  await dialog.waitFor();
+  await page.keyboard.press("ArrowUp");
+  await dialog.getByText("1 string to the treble side, at the same frets").waitFor();
+  await dialog.getByText("It sounds 5 semitones higher.").waitFor();
+  await dialog.getByText(/^(The hands do the same|Stray rings|Moves without time|Changes of the hands)/).waitFor();
+  await page.keyboard.press("Enter");
+  await dialog.waitFor({ state: "detached" });
+  const moved = await saved(page);
+  expect(places(moved.bars, 0)).toEqual(places(before.bars, 0).map((notes) => notes.replace(/(\d)\//g, (_, string) => `${Number(string) - 1}/`)));
+  expect(moved.bars.slice(1)).toEqual(before.bars.slice(1));
+  await page.getByRole("application").press("Space");
+  await reads(page, "listen-state", "Sounding");
+  await page.getByRole("application").press("Space");
+  await page.keyboard.press("Control+z");
+  expect((await saved(page)).bars).toEqual(before.bars);
+  // What has no place is refused with its reason, and nothing moves.
+  await page.keyboard.press("m");
+  await page.keyboard.press("ArrowDown");
+  await dialog.getByText(/^Not there: string 6, fret 0 has no place there/).waitFor();
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Escape");
+  expect((await saved(page)).bars).toEqual(before.bars);
+  expect(stage.seen.trouble).toEqual([]);
+});
+
+it("a bar is laid out over a row of chords", async () => {
+  const page = await open("Bilge Pump");
+  const before = await saved(page);
+  await page.keyboard.press("m");
+  const dialog = page.getByRole("dialog", { name: "Move the figure" });
+  await dialog.getByLabel(/lay it out again/).fill("IV X");
+  await dialog.getByText('Character 4: "X" is neither a step such as IV nor a root such as D').waitFor();
+  await dialog.getByLabel(/lay it out again/).fill("IV");
+  await page.keyboard.press("Enter");
+  await dialog.waitFor({ state: "detached" });
+  const { bars } = await saved(page);
+  expect(bars[1]!.strokes[0]!.notes).toMatchObject([{ string: 5, fret: 0 }]);
+  expect(bars[0]).toEqual(before.bars[0]);
+});

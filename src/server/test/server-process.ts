@@ -14,7 +14,7 @@ export async function startServer(directory: string, { demo = false, untilReady 
   const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
   const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
     // As `npm start` sets it: memory that threads leave behind goes back.
-    env: { ...process.env, MALLOC_ARENA_MAX: "2", PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
+    env: { ...process.env, MALLOC_ARENA_MAX: "2", MALLOC_MMAP_THRESHOLD_: "131072", PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
     stdio: ["ignore", "pipe", "pipe"],
   });
   let out = "";

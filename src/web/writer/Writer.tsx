@@ -60,12 +60,13 @@ export function Writer({ passage }: { passage: Passage }) {
   const { playsWith } = settingsOf(passage);
 
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: one key for the whole place; a button does the same
     <div
       className="grid h-full min-h-0 max-lg:overflow-auto lg:grid-cols-[27rem_1fr]"
-      onKeyDown={(event) => {
+      // Before a button or a menu takes the key for its own.
+      onKeyDownCapture={(event) => {
         if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
         event.preventDefault();
+        event.stopPropagation();
         promote();
       }}
     >
