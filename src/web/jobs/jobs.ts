@@ -12,6 +12,7 @@ import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { proposalsFor } from "../../core/propose/propose.ts";
 import type { Proposal, Wishes } from "../../core/propose/types.ts";
+import { ProgrammeLoudness } from "../../core/sound/programme-loudness.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
@@ -37,7 +38,7 @@ export interface ExportedFile {
 /** One version among several that are compared; what is quick comes first. */
 export type ComparedPart =
   | { kind: "plan"; index: number; plan: PlanDocument }
-  /** Root mean square of each version's sound; null for one that is silent there. */
+  /** Loudness of each version's sound in LKFS; null for one that is silent there. */
   | { kind: "levels"; levels: (number | null)[] }
   | { kind: "limits"; index: number; limits: Limits };
 
@@ -48,7 +49,7 @@ export interface HandFigures {
   gestures: number;
 }
 
-/** Samples rendered at a time where only their power is asked for. */
+/** Samples rendered at a time where only their loudness is asked for. */
 const PIECE = 16384;
 
 /** Long work of the page, each piece in a worker of its own: it is stopped by ending that worker. */
@@ -161,17 +162,13 @@ function freeName(name: string, extension: Extension, taken: ReadonlyMap<string,
   }
 }
 
-/** Root mean square of the sound of some bars. */
+/** How loud some bars sound to a listener, in LKFS; null where they are silent. */
 function levelOf(passage: Passage, planned: PlannedStages, fromBar: number, toBar: number): number | null {
   const { bars, endMs } = planned.timeline;
   const fromMs = bars[fromBar]?.startMs ?? 0;
   const toMs = bars[toBar + 1]?.startMs ?? endMs;
   const sound = new Rendering(passage, planned, { damping: "planned", fromMs, toMs });
-  let power = 0;
-  let count = 0;
-  for (let piece = sound.take(PIECE); piece; piece = sound.take(PIECE)) {
-    for (const sample of piece) power += sample * sample;
-    count += piece.length;
-  }
-  return power > 0 ? Math.sqrt(power / count) : null;
+  const meter = new ProgrammeLoudness(sound.sampleRate);
+  for (let piece = sound.take(PIECE); piece; piece = sound.take(PIECE)) meter.feed(piece);
+  return meter.integrated();
 }

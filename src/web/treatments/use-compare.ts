@@ -30,7 +30,7 @@ export function useCompare(passages: readonly Passage[], fromBar: number, toBar:
 export function withPart(before: Compared, part: ComparedPart): Compared {
   if (part.kind === "levels") {
     const quietest = Math.min(...part.levels.filter((level) => level !== null));
-    return { ...before, levels: part.levels.map((level) => (level === null ? 1 : quietest / level)) };
+    return { ...before, levels: part.levels.map((level) => (level === null ? 1 : 10 ** ((quietest - level) / 20))) };
   }
   const changed = (plan: PlanDocument | null) => (part.kind === "plan" ? part.plan : plan && { ...plan, limits: part.limits });
   return { ...before, plans: before.plans.map((plan, i) => (i === part.index ? changed(plan) : plan)) };
