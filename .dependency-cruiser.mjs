@@ -28,6 +28,7 @@ const CORE_ROOMS = [
   "sound",
   "remedies",
   "refinger",
+  "propose",
   "formats",
 ];
 /** What strings the rooms together: known to the formats alone, which write plans out. */

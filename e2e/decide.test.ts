@@ -12,6 +12,7 @@ const saved = async () => {
   const id = page.url().split("/").at(-1)!.split("?")[0]!;
   return (await (await page.request.get(`${stage.server.url}api/passages/${id}`)).json()).passage as {
     bars: { strokes: { at: string; as?: string; chord?: string; notes: unknown[] }[] }[];
+    player: Record<string, string>;
     treatments?: { name: string; rules: { kind: string }[]; overrides: Record<string, unknown> }[];
   };
 };
@@ -29,6 +30,24 @@ const openAt = async (title: string, key: "w" | "t" | "r") => {
   await stands.first().waitFor();
   return page;
 };
+
+describe("ways of playing", () => {
+  it("all are tried for a sweep at one press; which suits it is said, and one is taken with a press and taken back", async () => {
+    const page = await stage.visit();
+    await openPassage(page, "Windlass");
+    await page.keyboard.press("Alt+t");
+    const ways = page.getByRole("region", { name: "Ways of playing" });
+    await ways.getByRole("button", { name: "Try them all" }).click();
+    await ways.getByRole("heading", { name: /^Which hand damps\? It leaves fewer strings ringing astray: 0 instead of \d+\./ }).waitFor();
+    await ways.getByRole("listitem").filter({ hasText: "both, as it comes · suits it · as now" }).waitFor();
+    await ways.getByRole("button", { name: "Play it so: arched; spare fingers lie there" }).click();
+    await page.getByText("This passage is played so now: arched; spare fingers lie there. Undo takes it back.").waitFor();
+    // Of the passage as it is now nothing has been tried yet.
+    await ways.getByText("Every answer to every question of the Setup").waitFor();
+    expect((await saved()).player).toEqual({ index: "arched" });
+    expect(stage.seen.trouble).toEqual([]);
+  });
+});
 
 describe("the Writer", () => {
   it("makes a two-chord strum with chucks from nothing, by keyboard, in under forty keys", async () => {

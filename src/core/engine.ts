@@ -12,6 +12,9 @@ import { settingsOf } from "./passage/settings.ts";
 import { atTempo } from "./passage/tempo.ts";
 import { type PlanPath, planOf } from "./plan/planner.ts";
 import { type Problem, problemOf } from "./plan/problem.ts";
+import { proposalsFor } from "./propose/propose.ts";
+import { type SchoolQuestion, schoolsFor } from "./propose/schools.ts";
+import type { Proposal, Wishes } from "./propose/types.ts";
 import { type Progress, type Refingered, refingerPassage } from "./refinger/refinger.ts";
 import { remediesFor } from "./remedies/remedies.ts";
 import { scriptsOf } from "./script/sentences.ts";
@@ -147,6 +150,16 @@ export function loudness(passage: Passage, planned: PlannedStages, cache = new E
 /** Other places and fingers for the whole passage, as a search that yields its progress; see `refingerPassage`. */
 export function refinger(passage: Passage, cache = new EngineCache()): Generator<Progress, Refingered, void> {
   return refingerPassage(passage, (changed) => planStages(changed, cache));
+}
+
+/** Patterns for the chords of a passage, as a search that yields its progress; see `proposalsFor`. */
+export function proposals(passage: Passage, wishes: Wishes, cache = new EngineCache()): Generator<Progress, Proposal[], void> {
+  return proposalsFor(passage, wishes, (changed) => planStages(changed, cache));
+}
+
+/** Every way to play a passage, as a search that yields its progress; see `schoolsFor`. */
+export function schools(passage: Passage, cache = new EngineCache()): Generator<Progress, SchoolQuestion[], void> {
+  return schoolsFor(passage, (changed) => planStages(changed, cache));
 }
 
 /** The plan with its ceiling tempo and remedies, for callers that can wait. */

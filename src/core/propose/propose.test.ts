@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { finished, planStages } from "../engine.ts";
+import { finished, planStages, proposals } from "../engine.ts";
 import { backbeats, barLength } from "../music/beats.ts";
 import { ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
@@ -11,7 +11,6 @@ import { passageOf, stroke } from "../test/build.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { issuesOf } from "../verdict/findings.ts";
 import { treated } from "../writer/treated.ts";
-import { proposalsFor } from "./propose.ts";
 import { NO_WISHES, type Proposal, type Wishes } from "./types.ts";
 
 const SHAPES = [
@@ -28,7 +27,7 @@ const chords = (which: readonly number[], { meter = [4, 4], ...options }: Settin
     which.map((k) => [{ ...stroke("0", `${meter[0]}/${meter[1]}`, SHAPES[k]![1]), chord: SHAPES[k]![0] }]),
     { on: "acoustic", tempo: 100, meter, ...options },
   );
-const proposed = (passage: Passage, wishes: Partial<Wishes> = {}) => finished(proposalsFor(passage, { ...NO_WISHES, ...wishes }));
+const proposed = (passage: Passage, wishes: Partial<Wishes> = {}) => finished(proposals(passage, { ...NO_WISHES, ...wishes }));
 const music = (passage: Passage, { rules }: Pick<Proposal, "rules">) => treated(passage, { rules, overrides: {} }).passage;
 const isDead = ({ as }: Stroke) => as !== undefined && as !== "play";
 const isOpen = (s: Stroke) => !isDead(s) && s.notes.every((note) => (note.tone ?? "open") === "open");

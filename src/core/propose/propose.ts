@@ -1,5 +1,3 @@
-import { planStages } from "../engine.ts";
-import { EngineCache } from "../engine-cache.ts";
 import { backbeats, barLength, beatsOf } from "../music/beats.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Bar, Passage, Stroke } from "../passage/schema.ts";
@@ -8,7 +6,7 @@ import { atTempo } from "../passage/tempo.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
 import { countsOf } from "../verdict/figures.ts";
 import { issuesOf } from "../verdict/findings.ts";
-import { outcomesOf, straysOf } from "../verdict/verdict.ts";
+import { outcomesOf, type PlannedStages, straysOf } from "../verdict/verdict.ts";
 import { harmonyOf } from "../writer/harmony.ts";
 import { treated } from "../writer/treated.ts";
 import { type Candidate, candidatesFor } from "./candidates.ts";
@@ -25,13 +23,12 @@ const LEAST_DIFFERENT = 0.25;
  * planned at the goal tempo, and what the hands cannot play there is left out; the best first, none where there are no chords. The
  * same input gives the same patterns. Yields how far the search is.
  */
-export function* proposalsFor(passage: Passage, wishes: Wishes): Generator<{ done: number; of: number }, Proposal[], void> {
+export function* proposalsFor(passage: Passage, wishes: Wishes, plan: PlanAt): Generator<{ done: number; of: number }, Proposal[], void> {
   const candidates = harmonyOf(passage.bars).some(({ notes }) => notes.length > 2) ? candidatesFor(passage, settingsOf(passage), wishes) : [];
-  const cache = new EngineCache();
   const found: Judged[] = [];
   for (const [done, candidate] of candidates.entries()) {
     yield { done, of: candidates.length };
-    const judged = judge(passage, candidate, wishes, cache);
+    const judged = judge(passage, candidate, wishes, plan);
     if (judged) found.push(judged);
   }
   found.sort((a, b) => b.score - a.score || (a.candidate.name < b.candidate.name ? -1 : 1));
@@ -48,6 +45,8 @@ export function* proposalsFor(passage: Passage, wishes: Wishes): Generator<{ don
   return chosen.map(({ candidate, figures }) => ({ name: candidate.name, rules: candidate.rules, figures, why: whyOf(figures, wishes) }));
 }
 
+type PlanAt = (passage: Passage) => PlannedStages;
+
 interface Judged {
   candidate: Candidate;
   figures: Figures;
@@ -56,10 +55,10 @@ interface Judged {
 }
 
 /** Plans it at the goal; null where it cannot be played, or the music is not what was asked for. */
-function judge(passage: Passage, candidate: Candidate, wishes: Wishes, cache: EngineCache): Judged | null {
+function judge(passage: Passage, candidate: Candidate, wishes: Wishes, plan: PlanAt): Judged | null {
   const { passage: made, clashes } = treated(passage, { rules: candidate.rules, overrides: {} });
   if (clashes.length > 0 || made.bars.every((bar) => bar.strokes.length === 0)) return null;
-  const planned = planStages(atTempo(made, passage.goalTempo ?? passage.tempo), cache);
+  const planned = plan(atTempo(made, passage.goalTempo ?? passage.tempo));
   const { cost } = planned.path;
   if (cost.rushed > 0 || cost.harm > 0 || issuesOf(made, planned).length > 0) return null;
   const outcomes = outcomesOf(planned);

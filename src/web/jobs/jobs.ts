@@ -1,5 +1,5 @@
 import type { Limits, PlanDocument } from "../../core/document/plan.ts";
-import { documentOf, finished, limits, loudness, planStages, refinger } from "../../core/engine.ts";
+import { documentOf, finished, limits, loudness, planStages, proposals, refinger, schools } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { type FileOptions, type FileRead, readBytes, writeBytes } from "../../core/formats/files.ts";
@@ -10,7 +10,7 @@ import type { Loudness } from "../../core/loudness/loudness.ts";
 import type { Fault, Parsed } from "../../core/passage/parse.ts";
 import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { proposalsFor } from "../../core/propose/propose.ts";
+import type { SchoolQuestion } from "../../core/propose/schools.ts";
 import type { Proposal, Wishes } from "../../core/propose/types.ts";
 import { ProgrammeLoudness } from "../../core/sound/programme-loudness.ts";
 import { Rendering } from "../../core/sound/render.ts";
@@ -56,25 +56,13 @@ const PIECE = 16384;
 export const JOBS = {
   /** Other fingers and places for a whole passage. */
   refinger(passage: Passage, onProgress: OnProgress): { bars: Passage["bars"]; changes: string[]; before: number; after: number } {
-    const search = refinger(passage);
-    let step = search.next();
-    while (!step.done) {
-      onProgress(step.value.done, step.value.of);
-      step = search.next();
-    }
-    const { passage: found, changes, before, after } = step.value;
+    const { passage: found, changes, before, after } = told(refinger(passage), onProgress);
     return { bars: found.bars, changes, before: before.length, after: after.length };
   },
 
   /** Patterns for the chords of a passage, each planned at its goal. */
   propose(passage: Passage, wishes: Wishes, onProgress: OnProgress): Proposal[] {
-    const search = proposalsFor(passage, wishes);
-    let step = search.next();
-    while (!step.done) {
-      onProgress(step.value.done, step.value.of);
-      step = search.next();
-    }
-    return step.value;
+    return told(proposals(passage, wishes), onProgress);
   },
 
   loudness(passage: Passage): LoudnessOverTime {
@@ -87,6 +75,11 @@ export const JOBS = {
   /** A passage out of a file. */
   read(bytes: Uint8Array, options: FileOptions, onProgress: OnProgress): Parsed<FileRead> {
     return readBytes(bytes, { ...options, onProgress });
+  },
+
+  /** Every way to play a passage, tried. */
+  schools(passage: Passage, onProgress: OnProgress): SchoolQuestion[] {
+    return told(schools(passage), onProgress);
   },
 
   /** What the hands have to do in each version of a passage. */
@@ -151,6 +144,16 @@ export const JOBS = {
     for (const [index, { passage, own }] of all.entries()) onPart({ kind: "limits", index, limits: finished(limits(passage, own)) });
   },
 };
+
+/** The result of a search that says how far it is. */
+function told<T>(search: Generator<{ done: number; of: number }, T, void>, onProgress: OnProgress): T {
+  let step = search.next();
+  while (!step.done) {
+    onProgress(step.value.done, step.value.of);
+    step = search.next();
+  }
+  return step.value;
+}
 
 export type Jobs = typeof JOBS;
 

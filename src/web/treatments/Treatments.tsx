@@ -12,6 +12,7 @@ import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { FIGURES } from "./figures.ts";
+import { Schools } from "./Schools.tsx";
 import { CountRow, Strip } from "./Strip.tsx";
 import { useAudition } from "./use-audition.ts";
 import { useCompare } from "./use-compare.ts";
@@ -84,6 +85,7 @@ export function Treatments({ passage }: { passage: Passage }) {
         <button type="button" className="btn btn-primary" onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
           Make one in the Writer
         </button>
+        <Schools passage={passage} />
       </div>
     );
   return (
@@ -166,6 +168,7 @@ export function Treatments({ passage }: { passage: Passage }) {
         </p>
       )}
       <Table versions={versions} plans={plans} />
+      <Schools passage={passage} />
     </div>
   );
 }
