@@ -166,6 +166,7 @@ describe("convert", () => {
 
   it("an unknown extension is wrong use; a damaged file is named with its fault and nothing is written", () => {
     expect(cli("convert", "demo/1-bilge-pump.resthand.json", join(folder, "x.docx")).status).toBe(1);
+    expect(cli("convert", "demo/1-bilge-pump.resthand.json", join(folder, "x.musicxml"), "--staves", "three").status).toBe(1);
     const bad = file("bad.musicxml", "<score-partwise><part>");
     const { status, stderr } = cli("convert", bad, join(folder, "never.mid"));
     expect(status).toBe(2);

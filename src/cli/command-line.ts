@@ -4,6 +4,7 @@ import { heardStrays } from "../core/document/plan.ts";
 import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
 import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/formats/files.ts";
 import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
+import { STAVES } from "../core/formats/written.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { Rendering } from "../core/sound/render.ts";
@@ -31,6 +32,7 @@ convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml
   --part N          which part or voice of IN, from 1
   --grid UNIT       where the notes of a MIDI file begin: 1/8, 1/12, 1/16, 1/24 or 1/32 (default)
   --with-plan       the strings each hand damps as words in a score
+  --staves WHICH    of a score: both (notes over tablature), tab, notes
 
 refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
   -o OUT            writes the passage document there
@@ -57,7 +59,7 @@ interface Command {
 const COMMANDS: Readonly<Record<string, Command>> = {
   plan: { files: "one file", own: ["json", "strict", "why"], run: (io, passage, _, values) => plan(io, passage, values) },
   refinger: { files: "one file", own: ["out"], run: (io, passage, _, values) => refingered(io, passage, values) },
-  convert: { files: "two files", own: ["part", "grid", "with-plan"], run: convert },
+  convert: { files: "two files", own: ["part", "grid", "with-plan", "staves"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
 };
 
@@ -169,6 +171,7 @@ function readArgs(args: string[]) {
       part: { type: "string" },
       grid: { type: "string" },
       "with-plan": { type: "boolean" },
+      staves: { type: "string" },
       out: { type: "string", short: "o" },
       help: { type: "boolean", short: "h" },
     },
@@ -202,7 +205,9 @@ function readFile(io: Io, file: string, options: FileOptions): Passage | number 
 function convert(io: Io, passage: Passage, out: string, values: Values): number {
   const extension = extensionOf(out);
   if (!extension) return usage(io, `${out}: no format by this extension`);
-  const { bytes, remarks } = writeBytes(passage, extension, { withPlan: values["with-plan"] ?? false });
+  const staves = STAVES.find((choice) => choice === (values.staves ?? "both"));
+  if (!staves) return usage(io, `--staves is one of ${STAVES.join(", ")}`);
+  const { bytes, remarks } = writeBytes(passage, extension, { withPlan: values["with-plan"] ?? false, staves });
   const failed = written(io, out, bytes);
   if (failed !== 0) return failed;
   for (const remark of remarks) io.err(`${out}: ${remark.place}: ${remark.says}\n`);

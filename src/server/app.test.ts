@@ -182,6 +182,12 @@ describe("files of other formats", () => {
       expect(made.body.passage.bars.length, format).toBeGreaterThan(0);
     }
     await get(`/api/export/${id}?format=docx`).expect(422);
+    await get(`/api/export/${id}?format=musicxml&staves=three`).expect(422);
+    const clefs = async (staves: string) => {
+      const score = (await get(`/api/export/${id}?format=musicxml&staves=${staves}`).buffer(true).parse(binary).expect(200)).body as Buffer;
+      return [...score.toString().matchAll(/<sign>(\w+)</g)].map((match) => match[1]);
+    };
+    expect([await clefs("both"), await clefs("tab"), await clefs("notes")]).toEqual([["G", "TAB"], ["TAB"], ["G"]]);
   });
   it("that hurt are refused and the server lives on", async () => {
     const bomb = Buffer.from('<!DOCTYPE x [<!ENTITY a "aaaa">]><score-partwise>&a;</score-partwise>');

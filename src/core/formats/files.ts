@@ -13,7 +13,7 @@ import { writeMusicXml } from "./musicxml/write.ts";
 import { isDocument, readPassage } from "./read.ts";
 import { sheetSvg } from "./sheet/sheet.ts";
 import { writeTab } from "./tab/write.ts";
-import { type Extension, WRITTEN } from "./written.ts";
+import { type Extension, type Staves, WRITTEN } from "./written.ts";
 
 export interface FileOptions {
   /** Which part or voice of a file that has several, counted from 0. */
@@ -69,8 +69,18 @@ function fault(says: string): Parsed<never> {
   return { ok: false, faults: [{ place: "file", says }] };
 }
 
+export interface WriteFileOptions {
+  withPlan?: boolean;
+  /** Of a score. */
+  staves?: Staves;
+}
+
 /** Writes a passage as a file; remarks name what the format cannot hold. `withPlan` puts each hand's words into a score. */
-export function writeBytes(passage: Passage, extension: Extension, { withPlan = false }: { withPlan?: boolean } = {}): { bytes: Uint8Array; remarks: Fault[] } {
+export function writeBytes(
+  passage: Passage,
+  extension: Extension,
+  { withPlan = false, staves = "both" }: WriteFileOptions = {},
+): { bytes: Uint8Array; remarks: Fault[] } {
   const text = (content: string, remarks: Fault[] = []) => ({ bytes: new TextEncoder().encode(content), remarks });
   const plan = () => planPassage(passage, { why: "nothing" });
   switch (extension) {
@@ -78,7 +88,7 @@ export function writeBytes(passage: Passage, extension: Extension, { withPlan = 
       return text(`${JSON.stringify(passage, null, 2)}\n`);
     case "musicxml":
     case "mxl": {
-      const written = writeMusicXml(passage, withPlan ? plan() : undefined);
+      const written = writeMusicXml(passage, withPlan ? plan() : undefined, staves);
       return extension === "mxl" ? { bytes: packScore(written.text), remarks: written.remarks } : text(written.text, written.remarks);
     }
     case "mid":

@@ -10,3 +10,7 @@ export const WRITTEN = [
 ] as const;
 
 export type Extension = (typeof WRITTEN)[number]["extension"];
+
+/** Of a score: a staff of notes over one of tablature, or one of them alone. */
+export const STAVES = ["both", "tab", "notes"] as const;
+export type Staves = (typeof STAVES)[number];

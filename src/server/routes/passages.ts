@@ -3,7 +3,7 @@ import { z } from "zod";
 import { limits, listedPassages, planSummary, type StoredPassage } from "../../api/wire.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
-import { WRITTEN } from "../../core/formats/written.ts";
+import { STAVES, WRITTEN } from "../../core/formats/written.ts";
 import { beyond, LIMITS } from "../../core/passage/limits.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
@@ -142,7 +142,9 @@ export function passageRoutes(library: Library, summaries: Summaries, pool: Work
     const format = WRITTEN.find(({ extension }) => extension === (request.query.format ?? "resthand.json"));
     if (!format) return sendProblem(response, { status: 422, title: "No such format", detail: `One of ${WRITTEN.map((w) => w.extension).join(", ")}.` });
     const withPlan = request.query.plan !== undefined;
-    const bytes = await pool.run("writeFile", { passage: stored.passage, extension: format.extension, withPlan }, { signal: signalOf(response) });
+    const staves = STAVES.find((choice) => choice === (request.query.staves ?? "both"));
+    if (!staves) return sendProblem(response, { status: 422, title: "No such staves", detail: `One of ${STAVES.join(", ")}.` });
+    const bytes = await pool.run("writeFile", { passage: stored.passage, extension: format.extension, withPlan, staves }, { signal: signalOf(response) });
     response
       .attachment(`${slug(stored.passage.title)}.${format.extension}`)
       .type(format.type)

@@ -1,6 +1,6 @@
 import type { MessagePort } from "node:worker_threads";
 import type { Limits } from "../../core/document/plan.ts";
-import type { FileOptions, FileRead } from "../../core/formats/files.ts";
+import type { FileOptions, FileRead, WriteFileOptions } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
 import { refusedBeyond } from "../../core/passage/limits.ts";
@@ -29,8 +29,8 @@ const TASKS = {
   async readFile({ bytes, options }: { bytes: Uint8Array; options: Omit<FileOptions, "onProgress"> }): Promise<Parsed<FileRead>> {
     return (await import("../../core/formats/files.ts")).readBytes(bytes, options);
   },
-  async writeFile({ passage, extension, withPlan }: { passage: Passage; extension: Extension; withPlan: boolean }): Promise<Uint8Array> {
-    return (await import("../../core/formats/files.ts")).writeBytes(passage, extension, { withPlan }).bytes;
+  async writeFile({ passage, extension, ...options }: { passage: Passage; extension: Extension } & WriteFileOptions): Promise<Uint8Array> {
+    return (await import("../../core/formats/files.ts")).writeBytes(passage, extension, options).bytes;
   },
   async summary(passage: Passage): Promise<PlanSummary> {
     return (await import("../../core/summary.ts")).summaryOf(passage);

@@ -64,7 +64,7 @@ describe("long work", () => {
         jobs.exportFiles(
           ["gone"],
           "csv",
-          false,
+          {},
           proxy(() => {}),
         ),
       ),
@@ -112,11 +112,11 @@ describe("long work", () => {
   it("passages of one title are files of two names in one archive; what a format cannot hold is reported by passage", async () => {
     vi.stubGlobal("fetch", async () => new Response(JSON.stringify(passage)));
     const { unzipSync } = await import("fflate");
-    const { file, name } = await JOBS.exportFiles(["a", "b"], "csv", false, () => {});
+    const { file, name } = await JOBS.exportFiles(["a", "b"], "csv", {}, () => {});
     expect(name).toBe("rest-hand-csv.zip");
     const names = Object.keys(unzipSync(new Uint8Array(await file.arrayBuffer())));
     expect(new Set(names).size).toBe(2);
-    const alone = await JOBS.exportFiles(["a"], "csv", false, () => {});
+    const alone = await JOBS.exportFiles(["a"], "csv", {}, () => {});
     expect(alone.name).toBe(names[0]);
   });
   it("compares versions: every plan first, then how loud they are, then how fast they can go", () => {

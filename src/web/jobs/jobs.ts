@@ -2,7 +2,7 @@ import type { Limits, PlanDocument } from "../../core/document/plan.ts";
 import { documentOf, finished, limits, loudness, planStages, proposals, refinger, schools } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
-import { type FileOptions, type FileRead, readBytes, writeBytes } from "../../core/formats/files.ts";
+import { type FileOptions, type FileRead, readBytes, type WriteFileOptions, writeBytes } from "../../core/formats/files.ts";
 import { readOnsets } from "../../core/formats/onsets.ts";
 import { type Extension, WRITTEN } from "../../core/formats/written.ts";
 import { pack } from "../../core/formats/zip.ts";
@@ -101,7 +101,7 @@ export const JOBS = {
   },
 
   /** Passages of the library as files, one after the other; several come as one archive. */
-  async exportFiles(ids: readonly string[], extension: Extension, withPlan: boolean, onProgress: OnProgress): Promise<ExportedFile> {
+  async exportFiles(ids: readonly string[], extension: Extension, options: WriteFileOptions, onProgress: OnProgress): Promise<ExportedFile> {
     const { type } = WRITTEN.find((format) => format.extension === extension)!;
     const files = new Map<string, Uint8Array>();
     const remarks: ExportedFile["remarks"] = [];
@@ -110,7 +110,7 @@ export const JOBS = {
       const response = await fetch(`/api/export/${id}`);
       if (!response.ok) throw new Error(response.status === 404 ? "a passage is not there any more" : `the server answered ${response.status}`);
       const passage = (await response.json()) as Passage;
-      const written = writeBytes(passage, extension, { withPlan });
+      const written = writeBytes(passage, extension, options);
       files.set(freeName(slug(passage.title), extension, files), written.bytes);
       if (written.remarks.length > 0) remarks.push({ title: passage.title, remarks: written.remarks });
     }

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { ListedPassage } from "../../api/wire.ts";
-import { type Extension, WRITTEN } from "../../core/formats/written.ts";
+import { type Extension, type Staves, WRITTEN } from "../../core/formats/written.ts";
 import { Dialog } from "../parts/Dialog.tsx";
+import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { useExport } from "./use-export.ts";
 
@@ -9,6 +10,7 @@ import { useExport } from "./use-export.ts";
 export function ExportDialog({ passages, onClose }: { passages: readonly ListedPassage[]; onClose(): void }) {
   const [extension, setExtension] = useState<Extension>("resthand.json");
   const [withPlan, setWithPlan] = useState(false);
+  const [staves, setStaves] = useState<Staves>("both");
   const { state, start, stop } = useExport();
   const one = passages.length === 1 ? passages[0]! : null;
   const isScore = extension === "musicxml" || extension === "mxl";
@@ -18,7 +20,7 @@ export function ExportDialog({ passages, onClose }: { passages: readonly ListedP
         className="flex flex-col gap-4"
         onSubmit={(event) => {
           event.preventDefault();
-          start({ ids: passages.map(({ id }) => id), extension, withPlan: withPlan && isScore });
+          start({ ids: passages.map(({ id }) => id), extension, withPlan: withPlan && isScore, staves });
         }}
       >
         <fieldset className="grid gap-1">
@@ -41,10 +43,23 @@ export function ExportDialog({ passages, onClose }: { passages: readonly ListedP
           ))}
         </fieldset>
         {isScore && (
-          <label className="flex items-center gap-3">
-            <input type="checkbox" className="checkbox checkbox-sm" checked={withPlan} onChange={(event) => setWithPlan(event.target.checked)} />
-            With the plan: the strings each hand damps stand over and under the notes
-          </label>
+          <>
+            <Select
+              className="select w-auto"
+              label="Staves"
+              value={staves}
+              options={[
+                { value: "both", says: "notes over tablature" },
+                { value: "tab", says: "tablature alone" },
+                { value: "notes", says: "notes alone" },
+              ]}
+              onChoose={(choice) => setStaves(choice)}
+            />
+            <label className="flex items-center gap-3">
+              <input type="checkbox" className="checkbox checkbox-sm" checked={withPlan} onChange={(event) => setWithPlan(event.target.checked)} />
+              With the plan: the strings each hand damps stand over and under the notes
+            </label>
+          </>
         )}
         {!one && <p className="quiet">They come packed in one .zip file.</p>}
         <div aria-live="polite">

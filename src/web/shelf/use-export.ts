@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { WriteFileOptions } from "../../core/formats/files.ts";
 import type { Extension } from "../../core/formats/written.ts";
 import type { ExportedFile } from "../jobs/jobs.ts";
 import { type Progress, useJob } from "../jobs/use-job.ts";
@@ -14,10 +15,10 @@ export type Exporting =
 export function useExport() {
   const { progress, failed, run, stop: stopJob } = useJob();
   const [done, setDone] = useState<Extract<Exporting, { kind: "done" }> | null>(null);
-  const start = ({ ids, extension, withPlan }: { ids: readonly string[]; extension: Extension; withPlan: boolean }) => {
+  const start = ({ ids, extension, ...options }: { ids: readonly string[]; extension: Extension } & WriteFileOptions) => {
     setDone(null);
     return run(
-      (jobs, onProgress) => jobs.exportFiles(ids, extension, withPlan, onProgress),
+      (jobs, onProgress) => jobs.exportFiles(ids, extension, options, onProgress),
       ({ file, name, remarks }) => {
         download(file, name);
         setDone({ kind: "done", name, remarks, files: ids.length });

@@ -6,6 +6,7 @@ import type { Note, Passage } from "../../passage/schema.ts";
 import { line, passageOf, stroke } from "../../test/build.ts";
 import { demoPassages } from "../../test/demos.ts";
 import { randomPassage } from "../../test/random-passages.ts";
+import { STAVES } from "../written.ts";
 import { planWords } from "./plan-words.ts";
 import { readMusicXml } from "./read.ts";
 import { writeMusicXml } from "./write.ts";
@@ -63,11 +64,29 @@ describe("a passage as MusicXML and back", () => {
     expect(back.remarks).toEqual([]);
   });
 
-  it("random passages over all kinds of hands are the same music", () => {
-    for (let seed = 0; seed < 300; seed++) {
+  it.each(STAVES)("random passages over all kinds of hands are the same music, on staves: %s", (staves) => {
+    for (let seed = 0; seed < 150; seed++) {
       const passage = randomPassage(seed, 4);
-      expect(music(read(writeMusicXml(passage).text).passage), `seed ${seed}`).toEqual(music(passage));
+      expect(music(read(writeMusicXml(passage, undefined, staves).text).passage), `seed ${seed}`).toEqual(music(passage));
     }
+  });
+
+  it("on two staves every note stands twice, once with its string and fret; the notes sound an octave lower than they are written", () => {
+    const passage = passageOf([[stroke("0", "1/2", "6/3 5/5"), stroke("1/2", "1/2", "1/0")]]);
+    const { text } = writeMusicXml(passage);
+    const count = (pattern: RegExp) => [...text.matchAll(pattern)].length;
+    expect([count(/<pitch>/g), count(/<string>/g), count(/<staff>1</g), count(/<staff>2</g)]).toEqual([6, 3, 3, 3]);
+    expect(text).toMatch(/<staves>2<\/staves>\s*<clef number="1">\s*<sign>G<\/sign>\s*<line>2<\/line>\s*<clef-octave-change>-1</);
+    expect(writeMusicXml(passage, undefined, "tab").text).not.toContain("<staff>");
+    expect(writeMusicXml(passageOf([[stroke("0", "1", "4/3")]], { on: "bass" }), undefined, "notes").text).toMatch(/<sign>F<\/sign>\s*<line>4</);
+  });
+
+  it("of two staves as others link them the tablature is read; without strings and frets both are", () => {
+    const two = (technical: string) =>
+      `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Guitar</part-name></score-part></part-list><part id="P1"><measure number="1"><attributes><divisions>1</divisions><staves>2</staves><clef number="1"><sign>G</sign></clef><clef number="2"><sign>TAB</sign></clef></attributes><note><pitch><step>E</step><octave>4</octave></pitch><duration>4</duration><staff>1</staff></note><backup><duration>4</duration></backup><note><pitch><step>E</step><octave>4</octave></pitch><duration>4</duration><staff>2</staff>${technical}</note></measure></part></score-partwise>`;
+    const places = (text: string) => read(text).passage.bars[0]!.strokes.flatMap((s) => s.notes.map((note) => `${note.string}/${note.fret}`));
+    expect(places(two("<notations><technical><fret>5</fret><string>2</string></technical></notations>"))).toEqual(["2/5"]);
+    expect(places(two("")).length).toBeGreaterThan(0);
   });
 
   it("bends in all their parts and the palm's firmness are the same", () => {

@@ -65,6 +65,7 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
     remarks,
     instrument,
     sounding: [],
+    tabStaff: tabStaffOf(part),
   };
   for (const [b, measure] of measures.entries()) readMeasure(state, measure, b);
   const unfit = strokesOf(state.sounding, state.bars, instrument, remarks, options.onProgress);
@@ -83,6 +84,15 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
   if (state.tempo === undefined) remarks.push({ place: "score", says: "no tempo in it: taken as 100" });
   if (!parsed.ok) return { ok: false, faults: parsed.faults };
   return { ok: true, value: { passage: parsed.value, remarks: remarks.all(), parts: names.slice(0, MOST_NAMED) } };
+}
+
+/** Of two staves that say the same, the one that says where it is played; null where one says all. */
+function tabStaffOf(part: Node): string | null {
+  const clefs = part.children.flatMap((measure) => all(measure, "attributes")).flatMap((attributes) => all(attributes, "clef"));
+  const tab = clefs.find((clef) => clef.attributes.number !== undefined && textAt(clef, "sign") === "TAB")?.attributes.number;
+  if (tab === undefined) return null;
+  const notes = part.children.flatMap((measure) => all(measure, "note"));
+  return notes.some((note) => textAt(note, "staff") === tab && textAt(note, "notations", "technical", "string") !== undefined) ? tab : null;
 }
 
 /** Nobody chooses among more. */

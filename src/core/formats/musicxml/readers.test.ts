@@ -23,7 +23,7 @@ const plucked = demoPassages().filter((passage) =>
   passage.bars.every((bar) => bar.strokes.every((stroke) => (stroke.as ?? "play") === "play" && !stroke.strings)),
 );
 
-it("an engraver finds every note at its string and fret", async () => {
+it("an engraver finds every note at its string and fret on the tablature, and as a note on the staff over it", async () => {
   const module = await createVerovioModule();
   // It reports every accent, which its tablature cannot draw.
   enableLog(LOG_OFF, module);
@@ -33,13 +33,17 @@ it("an engraver finds every note at its string and fret", async () => {
     expect(verovio.loadData(writeMusicXml(passage).text), passage.title).toBe(1);
     const mei = verovio.getMEI();
     const found: string[] = [];
+    let onStaff = 0;
     const tied = new Set([...mei.matchAll(/<tie [^>]*endid="#([^"]+)"/g)].map((m) => m[1]));
     for (const [b, measure] of mei.split("<measure ").slice(1).entries())
       for (const [, attributes] of measure.matchAll(/<note ([^>]*)>/g)) {
         const of = (name: string) => new RegExp(`${name}="([^"]*)"`).exec(attributes!)?.[1];
-        if (!tied.has(of("xml:id"))) found.push(`${b + 1}: ${of("tab.course")}/${of("tab.fret")}`);
+        if (tied.has(of("xml:id"))) continue;
+        if (of("tab.course")) found.push(`${b + 1}: ${of("tab.course")}/${of("tab.fret")}`);
+        else if (of("pname")) onStaff++;
       }
     expect(found.sort(), passage.title).toEqual(places(passage));
+    expect(onStaff, passage.title).toBe(found.length);
   }
 });
 
@@ -65,7 +69,9 @@ it("an engraver brackets triplets, quintuplets and septuplets with as many notes
     const of = (name: string) => Number(new RegExp(`${name}="(\\d+)"`).exec(attributes!)?.[1]);
     return `${of("num")}:${of("numbase")}, ${[...inside!.matchAll(/<note /g)].length} notes`;
   });
-  expect(tuplets).toEqual(["3:2, 3 notes", "5:4, 5 notes", "7:4, 7 notes", "3:2, 1 notes"]);
+  // On both staves.
+  const once = ["3:2, 3 notes", "5:4, 5 notes", "7:4, 7 notes", "3:2, 1 notes"];
+  expect(tuplets).toEqual([...once, ...once]);
   const back = readMusicXml(text);
   const inTicks = ({ at, length }: { at: string; length: string }) => [ticksOf(at), ticksOf(length)];
   expect(back.ok && back.value.passage.bars[0]!.strokes.map(inTicks)).toEqual(passage.bars[0]!.strokes.map(inTicks));

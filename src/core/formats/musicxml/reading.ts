@@ -29,6 +29,8 @@ export interface Reading {
   meter: [number, number];
   /** Written pitches sound so much higher. */
   octaves: number;
+  /** The staff that is read of several; null for all. */
+  tabStaff: string | null;
   semitones: number;
   tempo: number | undefined;
   swing: PassageInput["feel"] | undefined;

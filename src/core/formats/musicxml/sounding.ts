@@ -30,7 +30,8 @@ export function soundingNotes(state: Reading, measure: Node, b: number): { notes
       const at = isChord ? before : now;
       before = at;
       if (!isChord) now += duration;
-      if (child(element, "rest") || child(element, "cue")) {
+      const isElsewhere = state.tabStaff !== null && (textAt(element, "staff") ?? state.tabStaff) !== state.tabStaff;
+      if (isElsewhere || child(element, "rest") || child(element, "cue")) {
         length = Math.max(length, now);
         continue;
       }

@@ -9,6 +9,7 @@ import type { Fault } from "../../passage/parse.ts";
 import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/schema.ts";
 import { openPitches } from "../../passage/settings.ts";
 import { countOf } from "../../timeline/counts.ts";
+import type { Staves } from "../written.ts";
 import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
 import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
 import { isStraight, spelled, type Tuplet, typesOf } from "./values.ts";
@@ -25,14 +26,14 @@ const el = (name: string, content: (Element | null)[] | string | number, attribu
 export const DIVISIONS = TICKS_PER_WHOLE / 4;
 
 /**
- * The passage as MusicXML 4.0 (W3C Community Group Report, 2021), score-partwise, one part on a tablature staff. With a
- * plan, the strings each hand damps stand over and under the staff. Remarks name what the format cannot hold.
+ * The passage as MusicXML 4.0 (W3C Community Group Report, 2021), score-partwise, one part on two staves that say the same, or on
+ * one of them. With a plan, the strings each hand damps stand over and under it. Remarks name what the format cannot hold.
  */
-export function writeMusicXml(passage: Passage, plan?: PlanDocument): { text: string; remarks: Fault[] } {
+export function writeMusicXml(passage: Passage, plan?: PlanDocument, staves: Staves = "both"): { text: string; remarks: Fault[] } {
   const remarks: Fault[] = [];
   const leads = leadsInto(passage);
   const words = plan ? planWords(plan) : [];
-  const measures = passage.bars.map((bar, b) => measure(passage, bar, b, words, leads, remarks));
+  const measures = passage.bars.map((bar, b) => measure(passage, bar, b, words, leads, staves, remarks));
   const score = el(
     "score-partwise",
     [
@@ -83,7 +84,7 @@ interface Group {
   leads: boolean;
 }
 
-function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWords[], leads: Leads, remarks: Fault[]): Element {
+function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWords[], leads: Leads, staves: Staves, remarks: Fault[]): Element {
   const before = passage.bars[b - 1];
   const length = barLength(bar.meter);
   const isNewMeter = !before || before.meter[0] !== bar.meter[0] || before.meter[1] !== bar.meter[1];
@@ -93,8 +94,7 @@ function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWord
     b === 0 ? el("divisions", DIVISIONS) : null,
     b === 0 ? el("key", [el("fifths", 0)]) : null,
     isNewMeter ? el("time", [el("beats", bar.meter[0]), el("beat-type", bar.meter[1])]) : null,
-    b === 0 ? el("clef", [el("sign", "TAB"), el("line", 5)]) : null,
-    b === 0 ? staffDetails(passage) : null,
+    ...(b === 0 ? clefs(passage, staves) : []),
   ].filter((e) => e !== null);
   const content: Element[] = [];
   if (attributes.length > 0) content.push(el("attributes", attributes));
@@ -102,19 +102,19 @@ function measure(passage: Passage, bar: Bar, b: number, words: readonly HandWord
   if (tempo !== undefined) content.push(tempoDirection(tempo, b === 0 ? passage.feel : "straight"));
   content.push(...planDirections(words, b, from), ...(bar.grips ?? []).map((grip) => gripFrame(passage, grip, from)));
   const voices = voicesOf(bar, b, length, remarks);
-  voices.forEach((voice, v) => {
-    if (v > 0) content.push(el("backup", [el("duration", length - from)]));
+  const layers = layersOf(voices.length, staves);
+  layers.forEach((layer, l) => {
+    if (l > 0) content.push(el("backup", [el("duration", length - from)]));
     const written: Element[] = [];
     let at = from;
-    for (const group of voice) {
-      if (group.start > at) written.push(...rests(at, group.start - at, v));
-      written.push(...notesOf(passage, group, v, leads));
+    for (const group of voices[layer.of] ?? []) {
+      if (group.start > at) written.push(...rests(at, group.start - at, layer));
+      written.push(...notesOf(passage, group, layer, leads));
       at = group.start + group.length;
     }
-    if (at < length) written.push(...rests(at, length - at, v));
+    if (at < length) written.push(...rests(at, length - at, layer));
     content.push(...bracketed(written));
   });
-  if (voices.length === 0) content.push(...rests(from, length - from, 0));
   return el("measure", content, { number: b + 1, ...(from > 0 ? { implicit: "yes" } : {}) });
 }
 
@@ -134,13 +134,45 @@ function gripFrame({ instrument }: Passage, { at, chord, notes }: WrittenGrip, f
   return el("harmony", [root, el("kind", "other", { text: chord ?? "" }), frame, offset]);
 }
 
-function staffDetails({ instrument }: Passage): Element {
+/** One voice on one staff. */
+interface Layer {
+  /** Which of the bar's voices, from 0; without any the first one rests. */
+  of: number;
+  /** Its number in the file. */
+  voice: number;
+  /** Which of several staves; null where there is one. */
+  staff: 1 | 2 | null;
+  /** Strings and frets stand once: on the tablature, or on the only staff. */
+  hasPlaces: boolean;
+}
+
+function layersOf(voices: number, staves: Staves): Layer[] {
+  const own = Array.from({ length: Math.max(1, voices) }, (_, of) => of);
+  if (staves !== "both") return own.map((of) => ({ of, voice: of + 1, staff: null, hasPlaces: true }));
+  return [
+    ...own.map((of): Layer => ({ of, voice: of + 1, staff: 1, hasPlaces: false })),
+    ...own.map((of): Layer => ({ of, voice: own.length + of + 1, staff: 2, hasPlaces: true })),
+  ];
+}
+
+/** Guitars and basses are written an octave higher than they sound: the clef says so. */
+function clefs(passage: Passage, staves: Staves): Element[] {
+  const [sign, line] = passage.instrument.kind === "electric-bass" ? ["F", 4] : ["G", 2];
+  const notes = (number?: number) => el("clef", [el("sign", sign!), el("line", line!), el("clef-octave-change", -1)], number ? { number } : {});
+  const tab = (number?: number) => el("clef", [el("sign", "TAB"), el("line", 5)], number ? { number } : {});
+  if (staves === "notes") return [notes()];
+  if (staves === "tab") return [tab(), staffDetails(passage)];
+  return [el("staves", 2), notes(1), tab(2), staffDetails(passage, 2)];
+}
+
+function staffDetails({ instrument }: Passage, number?: number): Element {
   const lowestFirst = [...instrument.tuning].reverse();
   const tunings = lowestFirst.map((name, i) => {
     const { step, alter, octave } = spelled(parsePitch(name)!);
     return el("staff-tuning", [el("tuning-step", step), alter === 0 ? null : el("tuning-alter", alter), el("tuning-octave", octave)], { line: i + 1 });
   });
-  return el("staff-details", [el("staff-lines", instrument.tuning.length), ...tunings, instrument.capo > 0 ? el("capo", instrument.capo) : null]);
+  const details = [el("staff-lines", instrument.tuning.length), ...tunings, instrument.capo > 0 ? el("capo", instrument.capo) : null];
+  return el("staff-details", details, number ? { number } : {});
 }
 
 function tempoDirection(tempo: number, feel: Passage["feel"]): Element {
@@ -210,16 +242,18 @@ function allNotes(stroke: Stroke): Crossed[] {
   return [...stroke.notes, ...crossed, ...clicked];
 }
 
-function rests(start: Ticks, ticks: Ticks, voice: number): Element[] {
-  if (voice > 0) return [el("forward", [el("duration", ticks), el("voice", voice + 1)])];
+function rests(start: Ticks, ticks: Ticks, { of, voice, staff }: Layer): Element[] {
+  const onStaff = staff === null ? null : el("staff", staff);
+  if (of > 0) return [el("forward", [el("duration", ticks), el("voice", voice), onStaff])];
   return typesOf(ticks, start).map(({ ticks: part, type, dots, tuplet }) =>
     el("note", [
       el("rest", []),
       el("duration", part),
-      el("voice", 1),
+      el("voice", voice),
       type ? el("type", type) : null,
       ...dots.map(() => el("dot", [])),
       tuplet ? timeModification(tuplet) : null,
+      onStaff,
     ]),
   );
 }
@@ -266,7 +300,7 @@ function notationsIn(note: Element): Element[] {
   return made.notations as Element[];
 }
 
-function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): Element[] {
+function notesOf(passage: Passage, group: Group, { voice, staff, hasPlaces }: Layer, leads: Leads): Element[] {
   const open = openPitches(passage.instrument);
   const parts = typesOf(group.length, group.start);
   return parts.flatMap(({ ticks, type, dots, tuplet }, p) =>
@@ -281,19 +315,26 @@ function notesOf(passage: Passage, group: Group, voice: number, leads: Leads): E
           el("duration", ticks),
           p > 0 ? el("tie", [], { type: "stop" }) : null,
           p < parts.length - 1 ? el("tie", [], { type: "start" }) : null,
-          el("voice", voice + 1),
+          el("voice", voice),
           type ? el("type", type) : null,
           ...dots.map(() => el("dot", [])),
           tuplet ? timeModification(tuplet) : null,
           isDead ? el("notehead", "x") : null,
-          notations(group, note, n === 0 && p === 0, { begins: p === 0, ends: p === parts.length - 1 }, leads.get(note)),
-          note.tone === "palm" ? el("play", [el("mute", "palm")]) : null,
+          staff === null ? null : el("staff", staff),
+          notations(group, note, n === 0 && p === 0, { begins: p === 0, ends: p === parts.length - 1, hasPlaces }, leads.get(note)),
+          note.tone === "palm" && hasPlaces ? el("play", [el("mute", "palm")]) : null,
         ]);
       }),
   );
 }
 
-function notations(group: Group, note: Crossed, leads: boolean, { begins, ends }: { begins: boolean; ends: boolean }, into: Note["from"]): Element {
+function notations(
+  group: Group,
+  note: Crossed,
+  leads: boolean,
+  { begins, ends, hasPlaces }: { begins: boolean; ends: boolean; hasPlaces: boolean },
+  into: Note["from"],
+): Element {
   const { stroke } = group;
   const isLead = leads && group.leads;
   const technical = [
@@ -319,7 +360,7 @@ function notations(group: Group, note: Crossed, leads: boolean, { begins, ends }
     begins && note.from === "slide" ? el("slide", [], { type: "stop", number: 1 }) : null,
     ends && into === "slide" ? el("slide", [], { type: "start", number: 1 }) : null,
     begins && note.vibrato ? el("ornaments", [el("wavy-line", [], { type: "start" }), el("wavy-line", [], { type: "stop" })]) : null,
-    el("technical", technical),
+    hasPlaces ? el("technical", technical) : null,
     begins && stroke.accent && isLead ? el("articulations", [el("accent", [])]) : null,
   ]);
 }
