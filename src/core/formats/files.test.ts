@@ -1,6 +1,7 @@
 import { zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { planPassage } from "../engine.ts";
+import { line, passageOf } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { readMutated } from "../test/mutated-files.ts";
 import { extensionOf, readBytes, writeBytes } from "./files.ts";
@@ -24,6 +25,15 @@ describe("files", () => {
         expect(read.value.passage.title, extension).toBe(passage.title);
         expect(read.value.passage.bars.length, extension).toBeGreaterThan(0);
       }
+  });
+
+  it("a very long score stands on one staff, is not larger than what is read, and says so", () => {
+    const chord = "6/3 5/2 4/0 3/0 2/0 1/3";
+    const bars = (count: number) => passageOf(Array.from({ length: count }, () => line(8, new Array(8).fill(chord))));
+    const long = writeBytes(bars(100), "musicxml");
+    expect(long.remarks.map(({ says }) => says)).toEqual([expect.stringContaining("stands on its tablature alone")]);
+    expect(readBytes(long.bytes).ok).toBe(true);
+    expect(writeBytes(bars(1), "musicxml").remarks).toEqual([]);
   });
 
   it("the same passage is written as the same bytes", () => {

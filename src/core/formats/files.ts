@@ -69,6 +69,9 @@ function fault(says: string): Parsed<never> {
   return { ok: false, faults: [{ place: "file", says }] };
 }
 
+/** Notes: a score of more on two staves is larger than any that is read here. */
+const MOST_ON_TWO_STAVES = 4_000;
+
 export interface WriteFileOptions {
   withPlan?: boolean;
   /** Of a score. */
@@ -88,7 +91,13 @@ export function writeBytes(
       return text(`${JSON.stringify(passage, null, 2)}\n`);
     case "musicxml":
     case "mxl": {
-      const written = writeMusicXml(passage, withPlan ? plan() : undefined, staves);
+      const isLong = passage.bars.reduce((sum, bar) => sum + bar.strokes.reduce((own, stroke) => own + stroke.notes.length, 0), 0) > MOST_ON_TWO_STAVES;
+      const written = writeMusicXml(passage, withPlan ? plan() : undefined, isLong && staves === "both" ? "tab" : staves);
+      if (isLong && staves === "both")
+        written.remarks.push({
+          place: "score",
+          says: "so long a score stands on its tablature alone: on two staves it would be larger than what is read here",
+        });
       return extension === "mxl" ? { bytes: packScore(written.text), remarks: written.remarks } : text(written.text, written.remarks);
     }
     case "mid":
