@@ -15,7 +15,7 @@ export const LIMITS = {
   /** Bytes. */
   document: { most: 8_000_000, of: "MB", than: "any passage takes" },
   score: { most: 8_000_000, of: "MB", than: "any score of one player takes" },
-  midi: { most: 1_000_000, of: "MB", than: "any MIDI file of one player takes" },
+  midi: { most: 500_000, of: "MB", than: "any MIDI file of one player takes" },
   tab: { most: 1_000_000, of: "MB", than: "any tablature takes" },
   /** A passage as the library keeps it: its compact document, in characters. */
   kept: { most: 2_000_000, of: "MB", than: "one passage of the library takes: bring it in part by part" },

@@ -52,6 +52,8 @@ export function readMusicXml(text: string, options: MusicXmlOptions = {}): Parse
   if (measures.length === 0) return fault(`/part ${chosen + 1}`, "there is no measure in it");
   const tooLong = refusedBeyond("bars", measures.length, `/part ${chosen + 1}`);
   if (tooLong) return tooLong;
+  const crowded = refusedBeyond("notesAMoment", mostTogether(measures), `/part ${chosen + 1}`);
+  if (crowded) return crowded;
   const kept = settingsOf(score);
   const instrument = instrumentOf(part, kept?.instrument, names[chosen] ?? "", remarks);
   const state: Reading = {
@@ -93,6 +95,20 @@ function tabStaffOf(part: Node): string | null {
   if (tab === undefined) return null;
   const notes = part.children.flatMap((measure) => all(measure, "note"));
   return notes.some((note) => textAt(note, "staff") === tab && textAt(note, "notations", "technical", "string") !== undefined) ? tab : null;
+}
+
+/** Notes that are written as one chord, the most there are. */
+function mostTogether(measures: readonly Node[]): number {
+  let most = 0;
+  for (const measure of measures) {
+    let together = 0;
+    for (const element of measure.children) {
+      if (element.name !== "note") continue;
+      together = child(element, "chord") ? together + 1 : 1;
+      most = Math.max(most, together);
+    }
+  }
+  return most;
 }
 
 /** Nobody chooses among more. */
