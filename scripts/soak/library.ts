@@ -116,6 +116,7 @@ async function damaged(root: string, sound: string): Promise<string[]> {
     let says: string;
     if (server.url === "") {
       says = "is not opened, and why is said";
+      if (COSTS_A_PART.test(name)) broken.push(`${name}: the library does not open, though a part of it alone is damaged`);
       if (!server.errors().includes("library") || /undefined|at file:/.test(server.errors()))
         broken.push(`${name}: the server says "${server.errors().trim()}"`);
     } else {
@@ -237,6 +238,9 @@ async function twoServers(root: string, sound: string): Promise<string[]> {
 }
 
 const TRIES = 5;
+
+/** Damage to a table costs what lies there. */
+const COSTS_A_PART = /table|passages|texts|ledger/;
 
 /** Without files to open requests fail in words; with them again all goes on. */
 async function descriptors(root: string, sound: string): Promise<string[]> {

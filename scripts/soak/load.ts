@@ -21,12 +21,15 @@ const LOOKER = `
   const { parentPort, workerData: { url, until } } = require("node:worker_threads");
   (async () => {
     const waits = [];
+    let refused = 0;
     while (Date.now() < until) {
       const begun = performance.now();
-      await (await fetch(url + "api/passages")).text();
+      const answer = await fetch(url + "api/passages");
+      await answer.text();
+      if (!answer.ok) refused++;
       waits.push(performance.now() - begun);
     }
-    parentPort.postMessage(waits);
+    parentPort.postMessage({ waits, refused });
   })();
 `;
 
@@ -53,7 +56,10 @@ export async function staysUpUnderLoad({ seed, minutes }: SoakOptions): Promise<
   };
   // In a thread of its own: what this script does is nobody's wait.
   const looker = new Worker(LOOKER, { eval: true, workerData: { url, until: Date.now() + minutes * 60_000 } });
-  const looking = once(looker, "message").then(([found]) => waits.push(...(found as number[])));
+  const looking = once(looker, "message").then(([found]: { waits: number[]; refused: number }[]) => {
+    waits.push(...found!.waits);
+    if (found!.refused > 0) broken.push(`${found!.refused} looks at the list were refused`);
+  });
   const watching = setInterval(() => (mostMb = Math.max(mostMb, memoryMb())), 100);
   const player = async (own: number) => {
     const random = seeded(seed + own);
@@ -75,7 +81,7 @@ export async function staysUpUnderLoad({ seed, minutes }: SoakOptions): Promise<
       const made = await ask("api/import", {
         method: "POST",
         headers: { "Content-Type": "application/octet-stream" },
-        body: body,
+        body,
       });
       const { id: stray } = JSON.parse(made) as { id?: string };
       if (stray) for (const query of ["", "?forever"]) await ask(`api/passages/${stray}${query}`, { method: "DELETE" });

@@ -4,7 +4,7 @@ import type { SetupItem, SetupKind } from "../api/wire.ts";
 import type { Player } from "../core/passage/schema.ts";
 import { canonical } from "./canonical.ts";
 import type { Database } from "./database/open.ts";
-import { instruments, passages, players } from "./database/schema.ts";
+import { instruments, passages, players, setupTable } from "./database/schema.ts";
 import type { WorkPool } from "./work/pool.ts";
 
 /** Passages looked at in one go. */
@@ -34,7 +34,7 @@ export class Setup {
   }
 
   async create<K extends SetupKind>(kind: K, name: string, value: SetupItem<K>["value"]): Promise<SetupResult<K>> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     return this.db.transaction(async (tx) => {
       const [double] = await tx
         .select({ id: table.id, name: table.name, named: table.named })
@@ -51,7 +51,7 @@ export class Setup {
 
   /** `basedOn` is the version that the writer knew; null where it did not say. */
   async change<K extends SetupKind>(kind: K, id: string, name: string, value: SetupItem<K>["value"], basedOn: string | null): Promise<SetupResult<K>> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     // Looked through before anything is held up; where one of them is saved meanwhile, once more.
     const users = await usersOf(this.db, kind, id);
     const misfit = await this.misfit(kind, id, value, users);
@@ -92,7 +92,7 @@ export class Setup {
     value: SetupItem<K>["value"],
     users: readonly User[],
   ): Promise<(SetupResult<K> & { outcome: "misfit" }) | null> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     const [now] = await this.db.select({ canonical: table.canonical }).from(table).where(eq(table.id, id));
     if (!now || now.canonical === canonical(value)) return null;
     for (let at = 0; at < users.length; at += AT_ONCE) {
@@ -116,7 +116,7 @@ export class Setup {
 
   /** Takes it for new passages; false when it is not there. */
   async setDefault(kind: SetupKind, id: string): Promise<boolean> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     return this.db.transaction(async (tx) => {
       const rows = await tx.select({ id: table.id }).from(table).where(eq(table.id, id));
       if (rows.length === 0) return false;
@@ -126,7 +126,7 @@ export class Setup {
   }
 
   async remove(kind: SetupKind, id: string, basedOn: string | null): Promise<RemoveResult> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     return this.db.transaction(async (tx): Promise<RemoveResult> => {
       const [item] = await this.items(kind, tx, id);
       if (!item) return { outcome: "missing" };
@@ -139,7 +139,7 @@ export class Setup {
   }
 
   private async items<K extends SetupKind>(kind: K, db: Pick<Database, "select">, id?: string): Promise<SetupItem<K>[]> {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     const rows = await db
       .select({
         id: table.id,
@@ -173,11 +173,6 @@ function usersOf(db: Pick<Database, "select">, kind: SetupKind, id: string): Pro
 /** Known by what it says: the same name and value are the same version, whoever wrote them. */
 function versionOf(row: { name: string; canonical: string }): string {
   return createHash("sha256").update(`${row.name}\n${row.canonical}`).digest("hex").slice(0, 16);
-}
-
-/** Both tables have the same columns; only the type of the value differs. */
-function tableOf(kind: SetupKind): typeof players {
-  return (kind === "instruments" ? instruments : players) as typeof players;
 }
 
 const PASSAGE_COLUMNS = { instruments: passages.instrumentId, players: passages.playerId } as const;

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from "node:crypto";
 import { setImmediate as turn } from "node:timers/promises";
 import { isDeepStrictEqual } from "node:util";
-import { and, eq, inArray, isNotNull, sql } from "drizzle-orm";
+import { and, eq, inArray, isNotNull, isNull, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/pg-core";
 import type { Doubles, Restored, RestoreItem, RestorePreview, SetupKind } from "../../api/wire.ts";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
@@ -9,7 +9,7 @@ import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
-import { instruments, ledger, originals, passages, players } from "../database/schema.ts";
+import { instruments, ledger, originals, passages, players, setupTable } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
 import { Refusal } from "../problems.ts";
 import type { JobOptions } from "../work/pool.ts";
@@ -53,40 +53,47 @@ export async function restore(
   verdicts: Verdicts = new Map(),
 ): Promise<Restored> {
   for (let time = 1; time <= MOST_TIMES; time++) {
+    const likeness = await likenessOf(db);
     const look = await lookOf(db, backup, verdicts);
     const intended: Intended[] = [];
     for (const row of backup.passages) intended.push({ row, state: (await look(row)).state });
     const written = writtenOf(intended, doubles);
-    const batch = randomUUID();
+    const [batch, outlived] = [randomUUID(), randomUUID()];
     try {
       const refs = await stage(db, backup, written, batch, { onProgress, signal });
       const isDone = await db.transaction(async (tx) => {
-        const again = await lookOf(tx, backup, verdicts);
-        for (const { row, state } of intended) if ((await again(row)).state !== state) return false;
+        if ((await likenessOf(tx)) !== likeness) {
+          const again = await lookOf(tx, backup, verdicts);
+          for (const { row, state } of intended) if ((await again(row)).state !== state) return false;
+        }
         if (!isDeepStrictEqual(refs, await referencesOf(tx, backup, written))) return false;
         signal?.throwIfAborted();
-        await bringIn(tx, backup, batch);
+        await bringIn(tx, backup, batch, outlived);
         return true;
       });
       const replaced = intended.filter((item) => replaces(item, doubles)).length;
       if (isDone) return { added: written.length - replaced, replaced, leftAsTheyAre: intended.length - written.length };
     } finally {
-      await removeStaged(db, batch);
+      for (const rows of [batch, outlived]) await removeStaged(db, rows);
     }
   }
   throw new Refusal({ status: 409, title: "The library kept changing. Nothing was brought back.", detail: "Try again when nobody is writing." });
 }
 
-/** Removes what a restore has written beforehand and not brought in: of one batch, or of all of them. */
+/** Removes rows that are no part of the library, of one batch or of all: what was not brought in, and what was replaced. A few at a time. */
 export async function removeStaged(db: Pick<Database, "transaction">, batch?: string): Promise<void> {
-  await db.transaction(async (tx) => {
-    const gone = await tx
-      .delete(passages)
-      .where(batch === undefined ? isNotNull(passages.staged) : isOf(batch))
-      .returning({ id: passages.id });
-    if (gone.length > 0 || batch !== undefined) await removeUnneeded(tx);
-  });
+  const wanted = batch === undefined ? isNotNull(passages.staged) : isOf(batch);
+  for (let isMore = true; isMore; await turn())
+    isMore = await db.transaction(async (tx) => {
+      const some = tx.select({ id: passages.id }).from(passages).where(wanted).limit(MOST_REMOVED);
+      const gone = await tx.delete(passages).where(inArray(passages.id, some)).returning({ id: passages.id });
+      if (gone.length < MOST_REMOVED) await removeUnneeded(tx);
+      return gone.length === MOST_REMOVED;
+    });
 }
+
+/** Rows deleted in one go. */
+const MOST_REMOVED = 100;
 
 /** A passage of a backup, and what there is of it here. */
 interface Intended {
@@ -165,32 +172,49 @@ async function stageSome(tx: Transaction, backup: ReadRows, some: readonly Writt
 }
 
 /** Makes the staged rows part of the library. Nothing long is written: texts and files are where they will be. */
-async function bringIn(tx: Transaction, backup: ReadRows, batch: string): Promise<void> {
+async function bringIn(tx: Transaction, backup: ReadRows, batch: string, outlived: string): Promise<void> {
   await restoreSetup(tx, "instruments", backup.instruments);
   await restoreSetup(tx, "players", backup.players);
+  const becomes = sql`(${passages.staged} ->> 'becomes')::uuid`;
+  // A backup without it may have had no room for it: what is here stays.
+  await tx
+    .update(originals)
+    .set({ passageId: sql`${passages.id}` })
+    .from(passages)
+    .where(and(isOf(batch), eq(originals.passageId, becomes), sql`not exists (select 1 from ${originals} own where own.passage_id = ${passages.id})`));
+  // What is replaced steps aside and is deleted later: deleting texts takes its time.
+  await tx
+    .update(passages)
+    .set({ id: sql`gen_random_uuid()`, staged: sql`jsonb_build_object('batch', ${outlived}::text, 'becomes', ${passages.id})` })
+    .where(inArray(passages.id, tx.select({ id: becomes }).from(passages).where(isOf(batch))));
+  await tx.execute(
+    sql`insert into ${ledger} (id, title, checksum) select ${becomes}, ${passages.title}, ${passages.staged} ->> 'checksum' from ${passages} where ${isOf(batch)}
+      on conflict (id) do update set title = excluded.title, checksum = excluded.checksum`,
+  );
   const old = alias(passages, "old");
-  const replaced = sql`(${passages.staged} ->> 'becomes')::uuid`;
   await tx
     .update(passages)
     .set({
+      id: becomes,
+      staged: null,
       createdAt: sql`${old.createdAt}`,
       openedAt: sql`${old.openedAt}`,
       updatedAt: sql`now()`,
       version: sql`greatest(${old.version}, ${passages.version}) + 1`,
     })
     .from(old)
-    .where(and(isOf(batch), eq(old.id, replaced)));
-  // A backup without it may have had no room for it: what is here stays.
-  await tx
-    .update(originals)
-    .set({ passageId: sql`${passages.id}` })
+    .where(and(isOf(batch), sql`${old.staged} ->> 'batch' = ${outlived}`, sql`${old.staged} ->> 'becomes' = ${passages.staged} ->> 'becomes'`));
+  await tx.update(passages).set({ id: becomes, staged: null }).where(isOf(batch));
+}
+
+/** A sum over which passages there are, in which version, and which of them lie in the bin. */
+async function likenessOf(db: Reader): Promise<string | null> {
+  const each = sql`${passages.id}::text || ' ' || ${passages.version} || ' ' || coalesce(${passages.deletedAt}::text, '')`;
+  const [row] = await db
+    .select({ sum: sql<string | null>`md5(string_agg(${each}, ',' order by ${passages.id}))` })
     .from(passages)
-    .where(and(isOf(batch), eq(originals.passageId, replaced), sql`not exists (select 1 from ${originals} own where own.passage_id = ${passages.id})`));
-  await tx.delete(passages).where(inArray(passages.id, tx.select({ id: replaced }).from(passages).where(isOf(batch))));
-  await tx.execute(
-    sql`insert into ${ledger} (id, title, checksum) select ${replaced}, ${passages.title}, ${passages.staged} ->> 'checksum' from ${passages} where ${isOf(batch)}`,
-  );
-  await tx.update(passages).set({ id: replaced, staged: null }).where(isOf(batch));
+    .where(isNull(passages.staged));
+  return row!.sum;
 }
 
 function isOf(batch: string) {
@@ -204,7 +228,7 @@ type References = Map<string, string>;
 async function referencesOf(tx: Transaction, backup: ReadRows, written: readonly Written[]): Promise<References> {
   const refs: References = new Map();
   for (const kind of KINDS) {
-    const table = tableOf(kind);
+    const table = setupTable(kind);
     const needed = new Set(written.map(({ row }) => row[kind === "instruments" ? "instrument" : "player"]));
     for (const { id, name, value, createdAt } of backup[kind]) {
       if (!needed.has(id)) continue;
@@ -228,7 +252,7 @@ async function referencesOf(tx: Transaction, backup: ReadRows, written: readonly
 
 /** Names instruments and players as the backup does, and adds those that no passage needs. */
 async function restoreSetup(tx: Transaction, kind: SetupKind, backed: readonly BackedUpSetup<unknown>[]): Promise<void> {
-  const table = tableOf(kind);
+  const table = setupTable(kind);
   const rows = await tx.select({ id: table.id, canonical: table.canonical, named: table.named, isDefault: table.isDefault }).from(table);
   const byValue = new Map(rows.map((row) => [row.canonical, row]));
   const taken = new Set(rows.map(({ id }) => id));
@@ -252,11 +276,6 @@ async function restoreSetup(tx: Transaction, kind: SetupKind, backed: readonly B
 }
 
 const KINDS = ["instruments", "players"] as const satisfies readonly SetupKind[];
-
-/** Both tables have the same columns; only the type of the value differs. */
-function tableOf(kind: SetupKind): typeof players {
-  return (kind === "instruments" ? instruments : players) as typeof players;
-}
 
 /** Whether texts say the same, found out once: by the id of the passage here, its sum, and the sum in the backup. */
 export type Verdicts = Map<string, boolean>;

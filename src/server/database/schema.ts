@@ -43,10 +43,15 @@ export const players = pgTable("players", {
 /** What a restore knows of a row that it has written beforehand. */
 export interface Staged {
   batch: string;
-  /** The id that it will have. */
+  /** The id that it will have; of what was replaced, the one that it had. */
   becomes: string;
-  /** MD5 of the document's text, for the ledger. */
-  checksum: string;
+  /** MD5 of the document's text, for the ledger; what was replaced needs none. */
+  checksum?: string;
+}
+
+/** The table of instruments or of players: both have the same columns, only the type of the value differs. */
+export function setupTable(kind: "instruments" | "players"): typeof players {
+  return (kind === "instruments" ? instruments : players) as typeof players;
 }
 
 export const passages = pgTable(
