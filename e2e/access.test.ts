@@ -26,6 +26,11 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Save Bilge Pump as a file" }).click();
     await page.getByRole("dialog", { name: "Save Bilge Pump as a file" }).waitFor();
+    await page
+      .getByRole("radio", { name: /^MusicXML/ })
+      .first()
+      .check();
+    await page.getByLabel("Staves").waitFor();
     found.push(...(await problems(page, "export dialog")));
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: /^Paste or open a tab/ }).click();
@@ -42,6 +47,12 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
     await page.keyboard.press("i");
     await page.getByRole("dialog", { name: "This passage" }).waitFor();
     found.push(...(await problems(page, "passage dialog")));
+    await page.keyboard.press("Escape");
+    await page.getByRole("application").press("m");
+    await page.getByRole("dialog", { name: "Move the figure" }).waitFor();
+    await page.keyboard.press("ArrowUp");
+    await page.getByText("It sounds 5 semitones higher.").waitFor();
+    found.push(...(await problems(page, "move dialog")));
     await page.keyboard.press("Escape");
     await page.getByRole("application").press("s");
     await page.getByRole("dialog", { name: "Bilge Pump on the stand" }).waitFor();
@@ -62,9 +73,18 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
       .first()
       .waitFor();
     const found = await problems(page, "writer");
+    await page.getByRole("button", { name: "Propose patterns" }).click();
+    await page.getByRole("button", { name: "busier" }).waitFor();
+    found.push(...(await problems(page, "proposed patterns")));
     await page.keyboard.press("Alt+t");
     await page.getByTestId("figures").filter({ hasNotText: "…" }).waitFor();
     found.push(...(await problems(page, "treatments")));
+    await page.getByRole("button", { name: "Try them all" }).click();
+    await page
+      .getByRole("button", { name: /^Play it so/ })
+      .first()
+      .waitFor();
+    found.push(...(await problems(page, "ways of playing")));
     await page.keyboard.press("Alt+r");
     await page.getByRole("application").waitFor();
     found.push(...(await problems(page, "ring")));

@@ -31,8 +31,26 @@ const openAt = async (title: string, key: "w" | "t" | "r") => {
   return page;
 };
 
+/** A new passage in the Writer, by keys that are counted; the chords have the focus. */
+const writerByKeys = async () => {
+  const page = await stage.visit();
+  await page.getByRole("button", { name: "New passage", exact: true }).focus();
+  let keys = 0;
+  const press = async (key: string) => {
+    keys++;
+    await page.keyboard.press(key);
+  };
+  await press("Enter");
+  await page.getByRole("dialog").waitFor();
+  await press("Enter");
+  await page.getByRole("application").waitFor();
+  await press("Alt+w");
+  await page.getByRole("textbox", { name: "Chords" }).and(page.locator(":focus")).waitFor();
+  return { page, press, count: () => keys };
+};
+
 describe("ways of playing", () => {
-  it("all are tried for a sweep at one press; which suits it is said, and one is taken with a press and taken back", async () => {
+  it("all are tried for a sweep at one press; which suits it is said, and one is taken with a press", async () => {
     const page = await stage.visit();
     await openPassage(page, "Windlass");
     await page.keyboard.press("Alt+t");
@@ -51,26 +69,14 @@ describe("ways of playing", () => {
 
 describe("the Writer", () => {
   it("makes a two-chord strum with chucks from nothing, by keyboard, in under forty keys", async () => {
-    const page = await stage.visit();
-    await page.getByRole("button", { name: "New passage", exact: true }).focus();
-    let keys = 0;
-    const press = async (key: string) => {
-      keys++;
-      await page.keyboard.press(key);
-    };
-    await press("Enter");
-    await page.getByRole("dialog").waitFor();
-    await press("Enter");
-    await page.getByRole("application").waitFor();
-    await press("Alt+w");
-    await page.getByRole("textbox", { name: "Chords" }).and(page.locator(":focus")).waitFor();
+    const { page, press, count } = await writerByKeys();
     for (const key of "Am | G") await press(key);
     await press("Enter");
     await page.getByRole("textbox", { name: "Pattern" }).and(page.locator(":focus")).waitFor();
     for (const key of "ss ks ss ks") await press(key);
     await press("Control+Enter");
     await page.getByText(/is what is written now/).waitFor();
-    expect(keys).toBeLessThan(40);
+    expect(count()).toBeLessThan(40);
     const { bars } = await saved();
     expect(bars.slice(0, 2).map((bar) => bar.strokes.map((s) => `${s.chord} ${s.as ?? "play"}`))).toEqual(
       ["Am", "G"].map((chord) => [0, 1, 2, 3, 4, 5, 6, 7].map((i) => `${chord} ${i === 2 || i === 6 ? "chuck" : "play"}`)),
@@ -96,19 +102,7 @@ describe("the Writer", () => {
       bar: new Array(16).fill("palm"),
     },
   ])("writes $what from nothing, by keyboard, in under sixty keys", async ({ chords, pattern, then, bar }) => {
-    const page = await stage.visit();
-    await page.getByRole("button", { name: "New passage", exact: true }).focus();
-    let keys = 0;
-    const press = async (key: string) => {
-      keys++;
-      await page.keyboard.press(key);
-    };
-    await press("Enter");
-    await page.getByRole("dialog").waitFor();
-    await press("Enter");
-    await page.getByRole("application").waitFor();
-    await press("Alt+w");
-    await page.getByRole("textbox", { name: "Chords" }).and(page.locator(":focus")).waitFor();
+    const { page, press, count } = await writerByKeys();
     for (const key of chords) await press(key);
     await press("Enter");
     await page.getByRole("textbox", { name: "Pattern" }).and(page.locator(":focus")).waitFor();
@@ -120,7 +114,7 @@ describe("the Writer", () => {
     }
     await press("Control+Enter");
     await page.getByText(/is what is written now/).waitFor();
-    expect(keys).toBeLessThan(60);
+    expect(count()).toBeLessThan(60);
     const { bars } = await saved();
     for (const { strokes } of bars.slice(0, chords.split("|").length))
       expect(strokes.map((s) => ((s.notes as { tone?: string }[]).every(({ tone }) => tone === "palm") ? "palm" : (s.as ?? "play")))).toEqual(bar);

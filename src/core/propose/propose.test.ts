@@ -181,6 +181,9 @@ describe("over any chords, meters, tempos, hands and wishes", () => {
               const open = { ...bar, strokes: bar.strokes.map(({ stroke: _, ...rest }) => rest as Stroke) };
               const swing = strokeDirections(open, { ...settings, strokes: "pendulum" }, made.instrument.tuning.length);
               expect(strokeDirections(bar, settings, made.instrument.tuning.length), one.name).toEqual(swing);
+              // Down on the numbers, whatever else is struck.
+              const ways = bar.strokes.flatMap((s, i) => (meter[1] === 4 && ticksOf(s.at) % ticksOf("1/4") === 0 ? [swing[i]] : []));
+              expect(new Set(ways), one.name).toEqual(new Set(ways.length > 0 ? ["down"] : []));
             }
         }
       }),

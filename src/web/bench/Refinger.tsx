@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { useDispatch } from "react-redux";
 import type { Passage } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
+import { Running } from "../parts/Running.tsx";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 
@@ -38,12 +39,5 @@ export function Refinger({ passage, onFound }: { passage: Passage; onFound(bars:
         re-finger all
       </button>
     );
-  return (
-    <span className="flex items-center gap-2" role="status">
-      <progress className="progress w-24" value={progress.of > 0 ? progress.done : undefined} max={Math.max(1, progress.of)} aria-label="Re-fingering" />
-      <button type="button" className="btn btn-sm" onClick={stop}>
-        Stop
-      </button>
-    </span>
-  );
+  return <Running progress={progress} says="Re-fingering" onStop={stop} />;
 }

@@ -1,4 +1,5 @@
 import type { ServerJob } from "../jobs/use-server-job.ts";
+import { Running } from "../parts/Running.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { troubleOf } from "../store/api.ts";
 
@@ -8,12 +9,9 @@ export function JobProgress({ job, says, onStop }: { job: ServerJob<unknown>; sa
   if (job.state !== "running") return null;
   const { progress } = job;
   return (
-    <div role="status" className="flex flex-wrap items-center gap-3">
+    <div className="flex flex-wrap items-center gap-3">
       <span>{progress ? `${says}: ${progress.done} of ${progress.of}` : `${says} …`}</span>
-      <progress className="progress w-40" value={progress?.done} max={Math.max(1, progress?.of ?? 1)} aria-label={says} />
-      <button type="button" className="btn btn-sm" onClick={onStop}>
-        Stop
-      </button>
+      <Running progress={progress ?? { done: 0, of: 0 }} says={says} onStop={onStop} />
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { useDispatch } from "react-redux";
 import type { Passage, Player } from "../../core/passage/schema.ts";
 import type { SchoolFigures, SchoolQuestion } from "../../core/propose/schools.ts";
 import { useJob } from "../jobs/use-job.ts";
+import { Running } from "../parts/Running.tsx";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -40,17 +41,7 @@ export function Schools({ passage }: { passage: Passage }) {
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="text-xl font-bold">Which ways of playing suit it?</h2>
         {progress ? (
-          <span role="status" className="flex items-center gap-2">
-            <progress
-              className="progress w-40"
-              value={progress.of > 0 ? progress.done : undefined}
-              max={Math.max(1, progress.of)}
-              aria-label="Trying ways of playing"
-            />
-            <button type="button" className="btn btn-sm" onClick={stop}>
-              Stop
-            </button>
-          </span>
+          <Running progress={progress} says="Trying ways of playing" onStop={stop} />
         ) : (
           <button
             type="button"

@@ -1,4 +1,4 @@
-import { Sparkles, X } from "lucide-react";
+import { Sparkles } from "lucide-react";
 import { useId, useRef, useState } from "react";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Parsed } from "../../core/passage/parse.ts";
@@ -6,6 +6,7 @@ import type { Place } from "../../core/passage/place.ts";
 import type { Passage, Rule } from "../../core/passage/schema.ts";
 import { NO_WISHES, type Proposal, type Wishes } from "../../core/propose/types.ts";
 import { useJob } from "../jobs/use-job.ts";
+import { Running } from "../parts/Running.tsx";
 import { keepDrummer, playsWithDrummer } from "./DrummerQuestion.tsx";
 
 type Lean = Pick<Wishes, "busy" | "backbeat" | "steady">;
@@ -108,16 +109,8 @@ export function Proposals({ passage, onTake }: { passage: Passage; onTake(rules:
         </p>
       )}
       {progress && (
-        <div role="status" className="mt-2 flex items-center gap-2">
-          <progress
-            className="progress flex-1"
-            value={progress.of > 0 ? progress.done : undefined}
-            max={Math.max(1, progress.of)}
-            aria-label="Trying patterns"
-          />
-          <button type="button" className="btn btn-sm" onClick={stop}>
-            <X size={16} aria-hidden /> Stop
-          </button>
+        <div className="mt-2">
+          <Running progress={progress} says="Trying patterns" onStop={stop} />
         </div>
       )}
       {found && found.length === 0 && !progress && (

@@ -2,15 +2,11 @@ import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSe
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, X } from "lucide-react";
-import { SCHOOLS } from "../../core/hands/schools.ts";
-import { parsePitch } from "../../core/music/pitch.ts";
-import { parsePattern } from "../../core/passage/pattern.ts";
 import type { Rule } from "../../core/passage/schema.ts";
 import type { RuleReport } from "../../core/writer/report.ts";
 import { Select } from "../parts/Select.tsx";
-import { PatternSigns } from "./PatternSigns.tsx";
+import { RuleChoices } from "./RuleChoices.tsx";
 import { RULE_WORDS } from "./rule-words.ts";
-import { TypedLine } from "./TypedLine.tsx";
 
 /** The rules in the order in which they work; dragged, or moved by keys from their grip. */
 export function RuleList({
@@ -121,7 +117,7 @@ function RuleRow({
         </button>
       </div>
       <div className="space-y-1 pl-9">
-        <Choices rule={rule} patternRef={patternRef} onChange={onChange} />
+        <RuleChoices rule={rule} patternRef={patternRef} onChange={onChange} />
         <p className="quiet text-sm" role="status">
           {rule.off ? "Switched off." : (report?.says ?? "")}
         </p>
@@ -155,213 +151,4 @@ function Bars({ rule, bars, onChange }: { rule: Rule; bars: number; onChange(rul
       {field("To bar", to, (value) => set({ from, to: value }))}
     </span>
   );
-}
-
-const SMALL = "select select-sm w-auto";
-
-/** What can be chosen for one rule. */
-function Choices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React.Ref<HTMLInputElement> | undefined; onChange(rule: Rule): void }) {
-  switch (rule.kind) {
-    case "pattern":
-      return (
-        <>
-          <TypedLine
-            label="Pattern"
-            hint="s strum · b bass · t treble · k chuck · . pass over · blanks part the beats"
-            value={rule.pattern}
-            read={(text) => {
-              const read = parsePattern(text);
-              return read.ok ? null : read;
-            }}
-            onTake={(pattern) => onChange({ ...rule, pattern })}
-            {...(patternRef ? { inputRef: patternRef } : {})}
-          />
-          <PatternSigns onTake={(pattern) => onChange({ ...rule, pattern })} />
-        </>
-      );
-    case "strokes":
-      return (
-        <span className="flex flex-wrap items-center gap-2">
-          <Select
-            className={SMALL}
-            label="Order of strokes"
-            value={rule.school}
-            options={SCHOOLS.strokes.options.map(({ value, brief }) => ({ value, says: brief }))}
-            onChoose={(school) => onChange({ ...rule, school, ...(school === "free" ? { order: rule.order ?? "dduu" } : {}) })}
-          />
-          {rule.school === "free" && (
-            <>
-              <input
-                className="input input-sm w-36 font-mono text-base"
-                aria-label="d and u, repeated"
-                defaultValue={rule.order ?? ""}
-                onChange={({ target }) => /^[du]{1,16}$/.test(target.value) && onChange({ ...rule, order: target.value })}
-              />
-              <Select
-                className={SMALL}
-                label="Where the order begins anew"
-                value={rule.restart ?? "never"}
-                options={[
-                  { value: "never", says: "goes on over bar lines" },
-                  { value: "bar", says: "anew in each bar" },
-                  { value: "motif", says: "anew after each rest" },
-                ]}
-                onChoose={(restart) => onChange({ ...rule, restart })}
-              />
-            </>
-          )}
-        </span>
-      );
-    case "backbeat":
-      return (
-        <Select
-          className={SMALL}
-          label="On the backbeat"
-          value={rule.as}
-          options={[
-            { value: "chuck", says: "chuck" },
-            { value: "click", says: "click of the fingers" },
-          ]}
-          onChoose={(as) => onChange({ ...rule, as })}
-        />
-      );
-    case "ghosts":
-      return (
-        <Select
-          className={SMALL}
-          label="Which places are filled"
-          value={rule.unit}
-          options={[
-            { value: "eighth", says: "eighths" },
-            { value: "triplet", says: "triplets" },
-            { value: "sixteenth", says: "sixteenths" },
-          ]}
-          onChoose={(unit) => onChange({ ...rule, unit })}
-        />
-      );
-    case "muted-roots":
-      return <Roots rule={rule} onChange={onChange} />;
-    case "rake":
-      return (
-        <Select
-          className={SMALL}
-          label="What the rake goes into"
-          value={rule.into}
-          options={[
-            { value: "accents", says: "into the accents" },
-            { value: "bars", says: "into the first note of each bar" },
-          ]}
-          onChoose={(into) => onChange({ ...rule, into })}
-        />
-      );
-    case "one-hand-damps":
-      return (
-        <Select
-          className={SMALL}
-          label="Which hand damps"
-          value={rule.hand}
-          options={[
-            { value: "fretting", says: "the fretting hand" },
-            { value: "picking", says: "the picking hand" },
-          ]}
-          onChoose={(hand) => onChange({ ...rule, hand })}
-        />
-      );
-    case "thumb-swing":
-      return (
-        <Tick checked={rule.keep ?? false} onChange={(keep) => onChange({ ...rule, keep })}>
-          keep the written notes, the nail beside them
-        </Tick>
-      );
-    case "boom-brush":
-      return (
-        <>
-          <Tick checked={rule.overlap ?? false} onChange={(overlap) => onChange({ ...rule, overlap })}>
-            the bass rings on under the brush
-          </Tick>
-          <TypedLine
-            label="Brushed strings by chord, if not all above the bass"
-            hint="such as G=321 Am=432"
-            value={brushText(rule.brush)}
-            read={(text) => {
-              const read = parseBrush(text);
-              return "at" in read ? read : null;
-            }}
-            onTake={(text) => {
-              const read = parseBrush(text);
-              if (!("at" in read)) onChange({ ...rule, brush: read.brush });
-            }}
-          />
-        </>
-      );
-    default:
-      return null;
-  }
-}
-
-function Tick({ checked, onChange, children }: { checked: boolean; onChange(checked: boolean): void; children: React.ReactNode }) {
-  return (
-    <label className="flex cursor-pointer items-center gap-2">
-      <input type="checkbox" className="checkbox checkbox-sm" checked={checked} onChange={({ target }) => onChange(target.checked)} />
-      {children}
-    </label>
-  );
-}
-
-type RootsRule = Extract<Rule, { kind: "muted-roots" }>;
-
-/** Which notes count as roots. */
-function Roots({ rule, onChange }: { rule: RootsRule; onChange(rule: Rule): void }) {
-  const { strings, below, ...rest } = rule;
-  return (
-    <span className="flex flex-wrap items-center gap-2">
-      <Select
-        className={SMALL}
-        label="Which notes are roots"
-        value={strings ? "strings" : below ? "below" : "lowest"}
-        options={[
-          { value: "lowest", says: "the lowest of each stroke" },
-          { value: "strings", says: "notes on these strings" },
-          { value: "below", says: "notes below" },
-        ]}
-        onChoose={(by) => onChange(by === "lowest" ? rest : by === "strings" ? { ...rest, strings: [6, 5] } : { ...rest, below: "E3" })}
-      />
-      {strings && (
-        <input
-          className="input input-sm w-24 font-mono text-base"
-          aria-label="Strings, such as 6 5"
-          defaultValue={strings.join(" ")}
-          onChange={({ target }) => {
-            const read = [...new Set((target.value.match(/[1-8]/g) ?? []).map(Number))];
-            if (read.length > 0) onChange({ ...rest, strings: read });
-          }}
-        />
-      )}
-      {below !== undefined && (
-        <input
-          className="input input-sm w-24 font-mono text-base"
-          aria-label="A note, such as E3"
-          defaultValue={below}
-          onChange={({ target }) => parsePitch(target.value) !== null && onChange({ ...rest, below: target.value })}
-        />
-      )}
-    </span>
-  );
-}
-
-function brushText(brush: Readonly<Record<string, readonly number[]>> = {}): string {
-  return Object.entries(brush)
-    .map(([name, strings]) => `${name}=${strings.join("")}`)
-    .join(" ");
-}
-
-function parseBrush(text: string): { brush: Record<string, number[]> } | { at: number; says: string } {
-  const brush: Record<string, number[]> = {};
-  for (const { 0: word, index } of text.matchAll(/\S+/g)) {
-    const match = /^([^=]+)=([1-8]+)$/.exec(word);
-    if (!match) return { at: index, says: `"${word}" is not a chord, = and strings, such as G=321` };
-    if (match[1] === "__proto__") return { at: index, says: "no chord is called so" };
-    brush[match[1]!] = [...new Set([...match[2]!].map(Number))];
-  }
-  return { brush };
 }

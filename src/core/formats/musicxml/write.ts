@@ -2,7 +2,6 @@ import { XMLBuilder } from "fast-xml-parser";
 import type { PlanDocument } from "../../document/plan.ts";
 import { HANDS } from "../../hands/parts.ts";
 import { barLength } from "../../music/beats.ts";
-import { parsePitch } from "../../music/pitch.ts";
 import { gcd, TICKS_PER_WHOLE, type Ticks, ticksOf } from "../../music/ticks.ts";
 import { bendOf } from "../../passage/bends.ts";
 import type { Fault } from "../../passage/parse.ts";
@@ -10,17 +9,11 @@ import type { Bar, Note, Passage, Stroke, WrittenGrip } from "../../passage/sche
 import { openPitches } from "../../passage/settings.ts";
 import { countOf } from "../../timeline/counts.ts";
 import type { Staves } from "../written.ts";
+import { type Element, el } from "./element.ts";
 import { type HandWords, PLAN_KEY, planWords } from "./plan-words.ts";
 import { SETTINGS_FIELD, settingsText } from "./settings-field.ts";
+import { clefs, type Layer, layersOf } from "./staves.ts";
 import { isStraight, spelled, type Tuplet, typesOf } from "./values.ts";
-
-/** One element as the builder takes it: name with content, attributes beside. */
-export type Element = { [name: string]: unknown };
-
-const el = (name: string, content: (Element | null)[] | string | number, attributes: Record<string, string | number> = {}): Element => ({
-  [name]: Array.isArray(content) ? content.filter((e) => e !== null) : [{ "#text": String(content) }],
-  ":@": Object.fromEntries(Object.entries(attributes).map(([key, value]) => [`@_${key}`, String(value)])),
-});
 
 /** MusicXML counts in these: ticks of the document. */
 export const DIVISIONS = TICKS_PER_WHOLE / 4;
@@ -132,47 +125,6 @@ function gripFrame({ instrument }: Passage, { at, chord, notes }: WrittenGrip, f
   ]);
   // The name stands as text: it may be any, and the root is only there because the format asks for one.
   return el("harmony", [root, el("kind", "other", { text: chord ?? "" }), frame, offset]);
-}
-
-/** One voice on one staff. */
-interface Layer {
-  /** Which of the bar's voices, from 0; without any the first one rests. */
-  of: number;
-  /** Its number in the file. */
-  voice: number;
-  /** Which of several staves; null where there is one. */
-  staff: 1 | 2 | null;
-  /** Strings and frets stand once: on the tablature, or on the only staff. */
-  hasPlaces: boolean;
-}
-
-function layersOf(voices: number, staves: Staves): Layer[] {
-  const own = Array.from({ length: Math.max(1, voices) }, (_, of) => of);
-  if (staves !== "both") return own.map((of) => ({ of, voice: of + 1, staff: null, hasPlaces: true }));
-  return [
-    ...own.map((of): Layer => ({ of, voice: of + 1, staff: 1, hasPlaces: false })),
-    ...own.map((of): Layer => ({ of, voice: own.length + of + 1, staff: 2, hasPlaces: true })),
-  ];
-}
-
-/** Guitars and basses are written an octave higher than they sound: the clef says so. */
-function clefs(passage: Passage, staves: Staves): Element[] {
-  const [sign, line] = passage.instrument.kind === "electric-bass" ? ["F", 4] : ["G", 2];
-  const notes = (number?: number) => el("clef", [el("sign", sign!), el("line", line!), el("clef-octave-change", -1)], number ? { number } : {});
-  const tab = (number?: number) => el("clef", [el("sign", "TAB"), el("line", 5)], number ? { number } : {});
-  if (staves === "notes") return [notes()];
-  if (staves === "tab") return [tab(), staffDetails(passage)];
-  return [el("staves", 2), notes(1), tab(2), staffDetails(passage, 2)];
-}
-
-function staffDetails({ instrument }: Passage, number?: number): Element {
-  const lowestFirst = [...instrument.tuning].reverse();
-  const tunings = lowestFirst.map((name, i) => {
-    const { step, alter, octave } = spelled(parsePitch(name)!);
-    return el("staff-tuning", [el("tuning-step", step), alter === 0 ? null : el("tuning-alter", alter), el("tuning-octave", octave)], { line: i + 1 });
-  });
-  const details = [el("staff-lines", instrument.tuning.length), ...tunings, instrument.capo > 0 ? el("capo", instrument.capo) : null];
-  return el("staff-details", details, number ? { number } : {});
 }
 
 function tempoDirection(tempo: number, feel: Passage["feel"]): Element {
