@@ -54,8 +54,8 @@ function readAny(bytes: Uint8Array, { part, grid, onProgress }: FileOptions): Pa
   const text = decoded(bytes);
   if (text === null) return fault("this is not text, a score or MIDI");
   if (/^\s*<[?!a-z]/i.test(text)) return score(text);
-  const read = readPassage(text);
-  return read.ok ? { ok: true, value: { ...read.value, parts: [], format: isDocument(text) ? "document" : "tab" } } : read;
+  const read = readPassage(text, { part });
+  return read.ok ? { ok: true, value: { ...read.value, format: isDocument(text) ? "document" : "tab" } } : read;
 }
 
 /** UTF-8, or UTF-16 by its mark; null for what holds bytes that no text has. */

@@ -7,9 +7,10 @@ import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passa
 import type { Imported } from "../imported.ts";
 import { Remarks, type RemarkTaker } from "../remarks.ts";
 import { type Cell, cellsOf } from "./cells.ts";
+import { placesFromDurations } from "./durations.ts";
 import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
 import { type Meter, Signs } from "./signs.ts";
-import { type Stave, type StringLine, stavesOf } from "./staves.ts";
+import { partsOf, type Stave, type StringLine, stavesOf } from "./staves.ts";
 
 type StrokeInput = NonNullable<PassageInput["bars"][number]["strokes"]>[number];
 type NoteInput = NonNullable<StrokeInput["notes"]>[number];
@@ -21,32 +22,46 @@ interface Event {
 
 const DEFAULT_TEMPO = 100;
 
+export interface TabRead extends Imported {
+  /** Names of the instruments, when there are several. */
+  parts: string[];
+}
+
 /**
- * Reads plain-text tablature as people paste it. Rhythm comes from a count line under the
- * stave where there is one, else from the column spacing, and the remarks say so.
+ * Reads plain-text tablature as people paste it. Rhythm comes from counts, letters or stems over or under the stave where there
+ * are any, else from the column spacing, and the remarks say so. Of several instruments one is read, the first unless `part` says.
  */
-export function readTab(text: string): Parsed<Imported> {
+export function readTab(text: string, { part = 0 }: { part?: number | undefined } = {}): Parsed<TabRead> {
   const refused = refusedBeyond("tab", text.length);
   if (refused) return refused;
   const found = stavesOf(text);
   if (!found.ok) return found;
-  const { staves, head } = found.source;
+  const { head } = found.source;
+  const parts = partsOf(found.source.staves);
+  const chosen = parts[part];
+  if (!chosen) return { ok: false, faults: [{ place: "file", says: `there is no part ${part + 1}: it has ${parts.length}` }] };
+  const { staves } = chosen;
   const remarks = new Remarks();
+  if (parts.length > 1) remarks.push({ place: `line ${staves[0]!.strings[0]!.line}`, says: `${parts.length} instruments; read: ${chosen.name}` });
   const instrument = instrumentOf(staves[0]!, remarks);
   const bars: PassageInput["bars"] = [];
   const faults: Fault[] = [];
-  let counted = false;
+  let timed = false;
+  let plucked = false;
   let meter: Meter = [4, 4];
   let strokes = 0;
   for (const stave of staves) {
     const spans = barColumns(stave, faults);
-    const signs = new Signs(stave);
-    for (const [from, to] of spans) {
+    const events = spans.map(([from, to]) => eventsOf(stave, from, to, remarks));
+    const columns = events.flatMap((own) => own.map(({ column }) => column));
+    const signs = new Signs(stave, columns, spans, remarks);
+    timed ||= signs.counts !== undefined || signs.durations !== null;
+    plucked ||= signs.arePlucked;
+    for (const [b, [from, to]] of spans.entries()) {
       meter = signs.meterBetween(from, to) ?? meter;
-      const read = readBar(stave, signs, from, to, meter, remarks);
-      counted ||= read.counted;
-      bars.push({ meter: [...meter], strokes: read.strokes });
-      strokes += read.strokes.length;
+      const read = readBar(stave, signs, events[b]!, [from, to], meter, remarks);
+      bars.push({ meter: [...meter], strokes: read });
+      strokes += read.length;
       if (strokes > LIMITS.strokes.most || bars.length > LIMITS.bars.most) break;
     }
     const tooMany = refusedBeyond("strokes", strokes) ?? refusedBeyond("bars", bars.length);
@@ -54,12 +69,20 @@ export function readTab(text: string): Parsed<Imported> {
   }
   if (faults.length > 0) return { ok: false, faults };
   if (bars.length === 0) return { ok: false, faults: [{ place: `line ${staves[0]!.strings[0]!.line}`, says: "the stave holds no bars" }] };
-  if (!counted)
+  if (!timed)
     remarks.push({ place: `line ${staves[0]!.strings[0]!.line}`, says: "no count line: the rhythm was read from the column spacing, in bars of 4/4" });
   const heading = headingOf(head, remarks);
-  const parsed = parsePassage({ format: "rest-hand-passage", version: PASSAGE_VERSION, title: heading.title, instrument, tempo: heading.tempo, bars });
+  const parsed = parsePassage({
+    format: "rest-hand-passage",
+    version: PASSAGE_VERSION,
+    title: heading.title,
+    instrument,
+    tempo: heading.tempo,
+    bars,
+    ...(plucked ? { player: { playsWith: "fingers" } } : {}),
+  });
   if (!parsed.ok) return { ok: false, faults: parsed.faults.map((f) => ({ place: `line ${staves[0]!.strings[0]!.line} (${f.place})`, says: f.says })) };
-  return { ok: true, value: { passage: parsed.value, remarks: remarks.all() } };
+  return { ok: true, value: { passage: parsed.value, remarks: remarks.all(), parts: parts.length > 1 ? parts.map(({ name }) => name) : [] } };
 }
 
 function headingOf(head: readonly { line: number; text: string }[], remarks: RemarkTaker): { title: string; tempo: number } {
@@ -124,42 +147,84 @@ function barColumns(stave: Stave, faults: Fault[]): [number, number][] {
 function readBar(
   stave: Stave,
   signs: Signs,
-  from: number,
-  to: number,
+  events: readonly Event[],
+  span: readonly [number, number],
   [count, unit]: Meter,
   remarks: RemarkTaker,
-): { strokes: StrokeInput[]; counted: boolean } {
+): StrokeInput[] {
   const beat: Ticks = TICKS_PER_WHOLE / unit;
   const length: Ticks = count * beat;
-  const events = eventsOf(stave, from, to, remarks);
-  const countLine = signs.counts;
-  let ticks: Ticks[];
-  if (countLine) {
-    const places = placesFromCounts(countLine.text.slice(stave.startColumn + from, stave.startColumn + to), beat);
-    ticks = events.map((e) => placeNear(places, e.column - from) ?? -1);
-    if (ticks.some((t, i) => t < 0 || t >= length || (i > 0 && t <= ticks[i - 1]!))) {
-      remarks.push({ place: `line ${countLine.line}`, says: "the counts do not match the notes above them: this bar was read from the column spacing" });
-      ticks = placesFromColumns(
-        events.map((e) => e.column - from),
-        to - from,
-        length,
-      ).ticks;
-    }
-  } else {
-    const read = placesFromColumns(
-      events.map((e) => e.column - from),
-      to - from,
-      length,
-    );
-    if (!read.exact)
-      remarks.push({
-        place: `line ${stave.strings[0]!.line}, column ${stave.startColumn + from + 1}`,
-        says: "the spacing of this bar fits no even grid: notes were moved to the nearest sixteenth",
-      });
-    ticks = read.ticks;
-  }
-  const strokes = events.map((event, i) => strokeOf(signs, event, ticks[i]!, (ticks[i + 1] ?? length) - ticks[i]!));
-  return { strokes, counted: countLine !== undefined };
+  const { ticks, lengths } = fromCounts(stave, signs, events, span, beat, length, remarks) ??
+    fromDurations(stave, signs, events, span, length, remarks) ?? { ticks: fromColumns(stave, signs, events, span, length, remarks), lengths: null };
+  return events.map((event, i) => {
+    const room = (ticks[i + 1] ?? length) - ticks[i]!;
+    return strokeOf(signs, event, ticks[i]!, Math.min(room, lengths?.[i] ?? room));
+  });
+}
+
+interface Times {
+  ticks: Ticks[];
+  /** Of the notes, where they are written. */
+  lengths: Ticks[] | null;
+}
+
+function fromCounts(
+  stave: Stave,
+  signs: Signs,
+  events: readonly Event[],
+  [from, to]: readonly [number, number],
+  beat: Ticks,
+  length: Ticks,
+  remarks: RemarkTaker,
+): Times | null {
+  const { counts } = signs;
+  if (!counts) return null;
+  const places = placesFromCounts(counts.text.slice(stave.startColumn + from, stave.startColumn + to), beat);
+  const ticks = events.map((e) => placeNear(places, e.column - from) ?? -1);
+  if (!ticks.some((t, i) => t < 0 || t >= length || (i > 0 && t <= ticks[i - 1]!))) return { ticks, lengths: null };
+  remarks.push({ place: `line ${counts.line}`, says: "the counts do not match the notes above them: this bar was read from the column spacing" });
+  return null;
+}
+
+function fromDurations(
+  stave: Stave,
+  signs: Signs,
+  events: readonly Event[],
+  [from, to]: readonly [number, number],
+  length: Ticks,
+  remarks: RemarkTaker,
+): Times | null {
+  if (!signs.durations) return null;
+  const own = signs.durationsBetween(from, to);
+  const columns = events.map(({ column }) => column);
+  const found = placesFromDurations(own, columns, length);
+  if (!found && events.length > 0)
+    remarks.push({
+      place: `line ${signs.durations.line}, column ${stave.startColumn + from + 1}`,
+      says: "the durations do not fit the notes of this bar: it was read from the column spacing",
+    });
+  return found;
+}
+
+function fromColumns(
+  stave: Stave,
+  signs: Signs,
+  events: readonly Event[],
+  [from, to]: readonly [number, number],
+  length: Ticks,
+  remarks: RemarkTaker,
+): Ticks[] {
+  const read = placesFromColumns(
+    events.map((e) => e.column - from),
+    to - from,
+    length,
+  );
+  if (!read.exact && !signs.counts && !signs.durations)
+    remarks.push({
+      place: `line ${stave.strings[0]!.line}, column ${stave.startColumn + from + 1}`,
+      says: "the spacing of this bar fits no even grid: notes were moved to the nearest sixteenth",
+    });
+  return read.ticks;
 }
 
 function eventsOf(stave: Stave, from: number, to: number, remarks: RemarkTaker): Event[] {
@@ -189,17 +254,20 @@ function eventsOf(stave: Stave, from: number, to: number, remarks: RemarkTaker):
 
 function strokeOf(signs: Signs, event: Event, at: Ticks, length: Ticks): StrokeInput {
   const palm = signs.isUnderPalm(event.column);
-  const direction = signs.strokeAt(event.column);
+  const stroke = signs.strokeAt(event.column);
+  const pressed = event.cells.filter(({ cell }) => cell.fret !== null && cell.fret > 0);
+  const finger = pressed.length === 1 ? signs.fingerAt(event.column) : undefined;
   const base = {
     at: fractionOf(at),
     length: fractionOf(length),
-    ...(direction === "d" ? { stroke: "down" as const } : direction === "u" ? { stroke: "up" as const } : {}),
+    ...(stroke ? { stroke } : {}),
   };
   if (event.cells.every(({ cell }) => cell.fret === null)) return { ...base, as: "ghost", strings: event.cells.map((c) => c.string).sort((a, b) => b - a) };
   const notes = event.cells.map(
     ({ string, cell }): NoteInput => ({
       string,
       fret: cell.fret ?? 0,
+      ...(finger && cell === pressed[0]!.cell ? { finger } : {}),
       ...(cell.ghost ? { tone: "ghost" as const } : palm ? { tone: "palm" as const } : {}),
       ...(cell.from === "stroke" ? {} : { from: cell.from }),
       ...(cell.bend > 0 ? { bend: cell.released ? { by: cell.bend, then: "release" as const } : cell.bend } : {}),

@@ -1,4 +1,5 @@
 import type { Fault } from "../../passage/parse.ts";
+import { isSigns, isStemLine } from "./lines.ts";
 
 /** One line of a stave: what stands before the first bar line, and the body with its columns. */
 export interface StringLine {
@@ -71,13 +72,9 @@ export function stavesOf(text: string): { ok: true; source: TabSource } | { ok: 
   });
   close();
   if (staves.length === 0 && faults.length === 0) faults.push({ place: "line 1", says: "no tablature found: a stave is 4 to 8 lines of dashes, one a string" });
-  const count = staves[0]?.strings.length;
-  for (const stave of staves)
-    if (stave.strings.length !== count)
-      faults.push({ place: `line ${stave.strings[0]!.line}`, says: `this stave has ${stave.strings.length} strings, the first one ${count}` });
   if (faults.length > 0) return { ok: false, faults };
   const first = staves[0]!;
-  head.push(...first.above.filter((l) => !isSigns(l.text)));
+  head.push(...first.above.filter((l) => !isSigns(l.text) && !isInstrumentName(l.text)));
   return { ok: true, source: { staves, head } };
 }
 
@@ -87,36 +84,44 @@ function stringLine(text: string, line: number): StringLine | null {
   const [lead, label = ""] = LABEL.exec(written)!;
   const rest = written.slice(lead.length);
   const body = lead === label ? rest.trimStart() : rest;
-  if (!BODY.test(body)) return null;
+  // Stems of a rhythm line stand in groups with nothing between them.
+  if (!BODY.test(body) || (label === "" && isStemLine(written) && /\| {2,}\|/.test(body))) return null;
   const dashes = body.split("-").length - 1;
   if (dashes < 3 || dashes < body.replace(/[^A-Za-z]/g, "").length) return null;
   return { line, label, body };
-}
-
-/** Whether a line between staves carries signs (counts, strokes, palm-mute spans) rather than words. */
-export function isSigns(text: string): boolean {
-  return isPalmLine(text) || isCountLine(text) || isStrokeLine(text) || isMeterLine(text);
-}
-
-export function isPalmLine(text: string): boolean {
-  return /^[\sPMpm.\-|_]*$/.test(text) && /P\.?M\.?/i.test(text);
-}
-
-/** Meters such as "3/4" over the bars they begin at. */
-export function isMeterLine(text: string): boolean {
-  return /^\s*\d{1,2}\/\d{1,2}(\s+\d{1,2}\/\d{1,2})*\s*$/.test(text);
-}
-
-export function isCountLine(text: string): boolean {
-  return /^[\s\d&+ea|]*$/.test(text) && /\d/.test(text);
-}
-
-export function isStrokeLine(text: string): boolean {
-  return /^[\sDUdu|]*$/.test(text) && /[DUdu]/.test(text);
 }
 
 function expandTabs(line: string): string {
   let out = "";
   for (const char of line) out += char === "\t" ? " ".repeat(8 - (out.length % 8)) : char;
   return out;
+}
+
+const INSTRUMENT_WORDS = /\b(?:guitar|guitars|gtr|git|bass|bs|acoustic|electric|nylon|classical|baritone)\b/i;
+
+/** Whether a line over a stave names who plays it. */
+export function isInstrumentName(text: string): boolean {
+  return text.trim().length <= 40 && INSTRUMENT_WORDS.test(text);
+}
+
+/** Staves of one instrument, in order. */
+export interface TabPart {
+  name: string;
+  staves: Stave[];
+}
+
+/** The instruments of a text: staves belong together by the name over them, else by their strings. */
+export function partsOf(staves: readonly Stave[]): TabPart[] {
+  const parts: (TabPart & { strings: string })[] = [];
+  for (const stave of staves) {
+    const strings = stave.strings.map(({ label }) => label.toLowerCase()).join(" ") + stave.strings.length;
+    const name = stave.above
+      .findLast(({ text }) => isInstrumentName(text))
+      ?.text.trim()
+      .replace(/:$/, "");
+    const known = parts.find((part) => (name === undefined ? part.strings === strings : part.name === name && part.strings === strings));
+    if (known) known.staves.push(stave);
+    else parts.push({ name: name ?? `${stave.strings.length} strings`, strings, staves: [stave] });
+  }
+  return parts;
 }
