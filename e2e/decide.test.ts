@@ -219,7 +219,7 @@ describe("Treatments", () => {
   it("two treatments of a riff are made from the Writer, compared, and one promoted; undo takes it back", async () => {
     const page = await openAt("Windlass", "t");
     for (const rule of ["Palm all but accents", "Muted roots, open melody"]) {
-      await page.getByRole("button", { name: /Make one in the Writer|New treatment/ }).click();
+      await page.getByRole("button", { name: /Other strokes, in the Writer|New treatment/ }).click();
       await page.getByRole("button", { name: "Add a rule" }).click();
       await page.getByRole("menuitem", { name: rule }).click();
       await page.keyboard.press("Alt+t");
@@ -232,7 +232,7 @@ describe("Treatments", () => {
     const muted = figures
       .getByRole("row", { name: /Treatment 1/ })
       .getByRole("cell")
-      .nth(8);
+      .nth(10);
     await muted.filter({ hasText: new RegExp(`^${notes}$`) }).waitFor();
     await page
       .getByText(/strokes? otherwise/)

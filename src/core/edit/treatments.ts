@@ -2,6 +2,7 @@ import equal from "fast-deep-equal";
 import { current, isDraft } from "immer";
 import type { Bar, Passage, Stroke, Treatment } from "../passage/schema.ts";
 import { passageSchema } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
 import { noteKey, treated } from "../writer/treated.ts";
 
 /** A treatment without rules under a name that is still free. */
@@ -38,13 +39,35 @@ export function promoteTreatment(passage: Passage, id: string): boolean {
   const treatment = passage.treatments?.find((other) => other.id === id);
   if (!treatment) return false;
   nameStrokes(passage.bars);
-  const before: Treatment = { id, name: nameBefore(passage), rules: [{ kind: "plain" }], overrides: overridesOf(passage.bars) };
   const written = isDraft(passage) ? current(passage) : passage;
-  const { bars } = treated(written, written.treatments!.find((other) => other.id === id)!).passage;
-  const isKept = isSame(treated({ ...written, bars }, before).passage.bars, written.bars);
+  const made = treated(written, written.treatments!.find((other) => other.id === id)!).passage;
+  const head = headOf(made);
+  const conditions = conditionsOf(written, made);
+  const before: Treatment = {
+    id,
+    name: nameBefore(passage),
+    rules: [{ kind: "plain" }],
+    overrides: overridesOf(passage.bars),
+    ...(Object.keys(conditions).length > 0 ? { conditions } : {}),
+  };
+  const back = treated({ ...written, ...head, bars: made.bars }, before).passage;
+  const isKept = isSame(back.bars, written.bars) && equal(conditionsOf(written, back), {});
   if (isKept) passage.treatments = passage.treatments!.map((other) => (other.id === id ? before : other));
-  passage.bars = bars;
+  Object.assign(passage, head, { bars: made.bars });
   return true;
+}
+
+function headOf({ instrument, player, gain }: Passage): Pick<Passage, "instrument" | "player" | "gain"> {
+  return { instrument, player, ...(gain ? { gain } : {}) };
+}
+
+/** What another version is played with otherwise than this one, so that this one can be had again. */
+function conditionsOf(passage: Passage, other: Passage): NonNullable<Treatment["conditions"]> {
+  return {
+    ...(equal(passage.instrument, other.instrument) ? {} : { instrument: passage.instrument }),
+    ...(equal(passage.player, other.player) ? {} : { player: passage.player }),
+    ...(settingsOf(passage).gain === settingsOf(other).gain ? {} : { gain: settingsOf(passage).gain }),
+  };
 }
 
 /** Whether two versions are the same music: what is left out in one may stand in the other as it is usual. */

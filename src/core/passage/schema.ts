@@ -51,6 +51,8 @@ export const playerSchema = z.strictObject({
   moveMs: z.partialRecord(z.enum(MOVES), milliseconds).optional(),
 });
 
+const gain = z.enum(["clean", "edge", "high"]);
+
 const semitones = z.number().min(0).max(4);
 /** How far a string is bent, in semitones above its fret: by a number, held to the note's end; or in full, see `bendOf`. */
 export const bendSchema = z.union([
@@ -205,9 +207,20 @@ export const noteOverride = z.strictObject({
   letRing: z.boolean().optional(),
 });
 
+/** What a treatment is played with, and where on the neck, instead of what is written; what is left out is as written. */
+const conditionsSchema = z.strictObject({
+  voicing: z.enum(["open", "closed"]).optional(),
+  /** The same pitches, with the index about this fret. */
+  near: z.int().min(1).max(24).optional(),
+  instrument: instrumentSchema.optional(),
+  player: playerSchema.optional(),
+  gain: gain.optional(),
+});
+
 const treatmentSchema = z.strictObject({
   id,
   name: textSchema(80, 1),
+  conditions: conditionsSchema.optional(),
   rules: z.array(ruleSchema).max(40).default([]),
   overrides: z
     .record(id, z.union([strokeOverride, noteOverride]))
@@ -228,7 +241,7 @@ export const passageSchema = z
     notes: textSchema(20000).default(""),
     instrument: instrumentSchema,
     player: playerSchema.default({}),
-    gain: z.enum(["clean", "edge", "high"]).optional(),
+    gain: gain.optional(),
     ring: z.enum(["written", "bloom"]).default("written"),
     tempo,
     feel: z.union([z.literal("straight"), z.strictObject({ swing: z.enum(["eighth", "sixteenth"]), ratio: z.number().min(1).max(4) })]).default("straight"),
@@ -308,6 +321,7 @@ export type WrittenGrip = z.output<typeof gripSchema>;
 export type Stroke = z.output<typeof strokeSchema>;
 export type Note = z.output<typeof noteSchema>;
 export type Treatment = z.output<typeof treatmentSchema>;
+export type Conditions = z.output<typeof conditionsSchema>;
 export type Rule = z.output<typeof ruleSchema>;
 export type Pin = z.output<typeof pinSchema>;
 export type Finger = NonNullable<Note["finger"]>;

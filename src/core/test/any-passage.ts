@@ -196,11 +196,28 @@ const overrides = fc.dictionary(
   { maxKeys: 3 },
 );
 
+const conditions = fc
+  .record({
+    voicing: maybe(oneOf("open", "closed")),
+    near: maybe(fc.integer({ min: 1, max: 24 })),
+    gain: maybe(oneOf("clean", "high")),
+    player: maybe(players),
+  })
+  .map(present);
+
 export const treatments = (most: number) =>
-  fc.uniqueArray(fc.record({ id: oneOf("t1", "t2", "constructor"), name: oneOf(...NAMES), rules: fc.array(rules, { maxLength: 4 }), overrides }), {
-    maxLength: most,
-    selector: (t) => t.id,
-  });
+  fc.uniqueArray(
+    fc
+      .record({
+        id: oneOf("t1", "t2", "constructor"),
+        name: oneOf(...NAMES),
+        conditions: seldom(conditions),
+        rules: fc.array(rules, { maxLength: 4 }),
+        overrides,
+      })
+      .map(present),
+    { maxLength: most, selector: (t) => t.id },
+  );
 
 /** Passages with every field that the schema allows. */
 export function anyPassage({ bars = 3, strokes = 7, notes = 4, extras = 2 }: Size = {}): fc.Arbitrary<Passage> {

@@ -42,7 +42,8 @@ function wordsFor(old: Played | undefined, now: Played | undefined): string {
   else if (toneOf(old.stroke) !== toneOf(now.stroke)) said.push(`${toneOf(now.stroke)} instead of ${toneOf(old.stroke)}`);
   if (old.way !== now.way) said.push(`${now.way} instead of ${old.way}`);
   if ((old.stroke.accent ?? false) !== (now.stroke.accent ?? false)) said.push(now.stroke.accent ? "accented" : "without its accent");
-  if (stringsOf(old.stroke) !== stringsOf(now.stroke)) said.push(`strings ${stringsOf(now.stroke)} instead of ${stringsOf(old.stroke)}`);
+  if (placesOf(old.stroke) !== placesOf(now.stroke)) said.push(`${placesOf(now.stroke)} instead of ${placesOf(old.stroke)}`);
+  else if (stringsOf(old.stroke) !== stringsOf(now.stroke)) said.push(`strings ${stringsOf(now.stroke)} instead of ${stringsOf(old.stroke)}`);
   if (lengthsOf(old.stroke) !== lengthsOf(now.stroke) && said.length === 0) said.push("of another length");
   return said.join(", ");
 }
@@ -54,6 +55,13 @@ function kindOf({ as, notes }: Stroke): string {
 function toneOf({ notes }: Stroke): string {
   const tones = new Set(notes.map((note) => note.tone ?? "open"));
   return tones.size > 1 ? "bass muted" : ([...tones][0] ?? "open");
+}
+
+/** Frets of a chord from the lowest string up, or where a note or two lie. */
+function placesOf({ notes }: Stroke): string {
+  const inOrder = [...notes].sort((a, b) => b.string - a.string);
+  if (notes.length > 2) return `frets ${inOrder.map(({ fret }) => fret).join(" ")} on strings ${inOrder.map(({ string }) => string).join(" ")}`;
+  return inOrder.map(({ string, fret }) => (fret === 0 ? `string ${string} open` : `string ${string} at ${fret}`)).join(", ");
 }
 
 function stringsOf({ strings, notes }: Stroke): string {

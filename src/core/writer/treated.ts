@@ -4,6 +4,7 @@ import { type Note, noteOverride, type Passage, type Rule, type Stroke, strokeOv
 import { setTone } from "../passage/tones.ts";
 import { countOf } from "../timeline/counts.ts";
 import { strokeDirections } from "../timeline/strokes.ts";
+import { underConditions } from "./conditions/conditions.ts";
 import { Draft } from "./draft.ts";
 import type { Clash, RuleReport } from "./report.ts";
 import { applyRule } from "./rules/rules.ts";
@@ -11,14 +12,17 @@ import { applyRule } from "./rules/rules.ts";
 export interface Treated {
   /** The passage as the treatment makes it, without treatments of its own. */
   passage: Passage;
+  /** What its conditions did, one sentence each. */
+  under: readonly RuleReport[];
   /** What each rule did, in the treatment's order; null for one that is switched off. */
   reports: readonly (RuleReport | null)[];
   clashes: readonly Clash[];
 }
 
-/** The same notes under a treatment: its rules one after the other, then its overrides. The passage given stays as it is. */
-export function treated(passage: Passage, treatment: { rules: readonly Rule[]; overrides: Treatment["overrides"] }): Treated {
-  const draft = new Draft(passage);
+/** The same notes under a treatment: its conditions, its rules one after the other, then its overrides. The passage given stays as it is. */
+export function treated(passage: Passage, treatment: Pick<Treatment, "conditions" | "overrides"> & { rules: readonly Rule[] }): Treated {
+  const under = underConditions(passage, treatment.conditions ?? {});
+  const draft = new Draft(under.passage);
   const kept = new Set(Object.keys(treatment.overrides));
   const reports = treatment.rules.map((rule) => {
     if (rule.off) return null;
@@ -26,9 +30,9 @@ export function treated(passage: Passage, treatment: { rules: readonly Rule[]; o
     return applyRule(draft, rule, bars, kept);
   });
   for (const bar of draft.bars) for (const stroke of bar.strokes) override(stroke, treatment.overrides);
-  const { treatments: _, ...rest } = passage;
+  const { treatments: _, ...rest } = under.passage;
   const clashes = [...reports.flatMap((t) => t?.clashes ?? []), ...clashesOf(draft, treatment.rules)];
-  return { passage: { ...rest, player: draft.player, bars: draft.bars }, reports, clashes };
+  return { passage: { ...rest, player: draft.player, bars: draft.bars }, under: under.reports, reports, clashes };
 }
 
 function override(stroke: Stroke, overrides: Treatment["overrides"]): void {

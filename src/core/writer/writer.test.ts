@@ -573,7 +573,7 @@ describe("differences between two versions", () => {
       "1: chuck instead of strum",
       "1.5: strum left out",
       "2: palm instead of open",
-      "3: note instead of strum, strings 6 instead of 6 5 4 3 2 1",
+      "3: note instead of strum, string 6 at 3 instead of frets 3 2 0 0 0 3 on strings 6 5 4 3 2 1",
     ]);
     expect(said(strummed("s s s s"), strummed("s s s ss"))).toEqual(["3: of another length", "3.5: strum added"]);
     expect(said(strummed("ss ss ss ss"), strummed("ss ss ss ss", { kind: "strokes", school: "down" }))).toEqual(

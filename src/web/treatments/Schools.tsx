@@ -24,7 +24,7 @@ function figureWords(figures: SchoolFigures, tried: readonly { figures: SchoolFi
 }
 
 /** Every way to play a passage, tried at a press: which suits it, and why. */
-export function Schools({ passage }: { passage: Passage }) {
+export function Schools({ passage, onCompare }: { passage: Passage; onCompare(player: Player): void }) {
   const dispatch = useDispatch<Dispatch>();
   const { progress, failed, run, stop } = useJob();
   const [found, setFound] = useState<{ of: Passage; questions: readonly SchoolQuestion[] } | null>(null);
@@ -74,6 +74,16 @@ export function Schools({ passage }: { passage: Passage }) {
                   {isChosen && <span className="quiet"> · as now</span>}
                 </span>
                 <span className="quiet tabular-nums">{figureWords(figures, tried)}</span>
+                {isChosen ? null : (
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-sm whitespace-nowrap"
+                    onClick={() => onCompare({ ...passage.player, [key]: value } as Player)}
+                    aria-label={`Compare: ${says}`}
+                  >
+                    Compare
+                  </button>
+                )}
                 {isChosen ? null : (
                   <button type="button" className="btn btn-sm whitespace-nowrap" onClick={() => take(key, value, says)} aria-label={`Play it so: ${says}`}>
                     Play it so

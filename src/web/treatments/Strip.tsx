@@ -6,6 +6,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { strokeDirections } from "../../core/timeline/strokes.ts";
+import { gestureAt } from "../../core/verdict/gestures.ts";
 import { stepsByBar } from "../../core/verdict/steps-by-bar.ts";
 import type { Difference } from "../../core/writer/differences.ts";
 import { wave } from "../score/signs.tsx";
@@ -14,6 +15,8 @@ const STROKES = 26;
 const LANE = 17;
 const LEAD = 18;
 const COUNT = 22;
+/** Height of the row that says where a hand does more than play. */
+const HAND = 9;
 
 interface StripProps {
   passage: Passage;
@@ -21,6 +24,8 @@ interface StripProps {
   /** Bars shown, from and up to, indices from 0. */
   fromBar: number;
   toBar: number;
+  /** What is written, to mark gestures against; null for itself. */
+  against: PlanDocument | null;
   differences: readonly Difference[];
   /** Ticks in a bar that is heard now. */
   heard: { bar: number; tick: number } | null;
@@ -29,11 +34,13 @@ interface StripProps {
 }
 
 /** Some bars of one version, small: strokes, and what sounds on every string; marked where it differs. */
-export const Strip = memo(function Strip({ passage, plan, fromBar, toBar, differences, heard, width, label }: StripProps) {
+export const Strip = memo(function Strip({ passage, plan, against, fromBar, toBar, differences, heard, width, label }: StripProps) {
   const strings = passage.instrument.tuning.length;
-  const height = STROKES + strings * LANE + 6;
+  const hands = STROKES + strings * LANE + 4;
+  const height = hands + 2 * HAND + 8;
   const { x, scale } = spread(passage, fromBar, toBar, width);
   const steps = stepsByBar(plan, passage);
+  const written = gesturesByPlace(against);
   const settings = settingsOf(passage);
   const bars = passage.bars.slice(fromBar, toBar + 1);
   const y = (string: number) => STROKES + (string - 0.5) * LANE;
@@ -84,6 +91,21 @@ export const Strip = memo(function Strip({ passage, plan, fromBar, toBar, differ
                 return null;
               }),
             )}
+            {(steps[b] ?? []).flatMap((box) =>
+              HANDS.flatMap((hand, row) => {
+                const gesture = box.tick === ticksOf(box.step.at) ? gestureAt(box.step, hand) : null;
+                const isOther = against !== null && gesture !== (written.get(placeKey(b, box.step.at, hand)) ?? null);
+                if (gesture === null && !isOther) return [];
+                const [cx, cy] = [x(b, box.tick), hands + (row + 0.5) * HAND];
+                return (
+                  <g key={`${box.index} ${hand}`}>
+                    <title>{gesture === null ? `${hand} hand: nothing to do here, unlike as written` : box.step[hand]}</title>
+                    {isOther && <rect x={cx - 8} y={cy - 4.5} width={16} height={9} rx={4.5} fill="none" stroke="var(--ink)" strokeWidth={1.4} />}
+                    {gesture !== null && <rect x={cx - 5} y={cy - 2} width={10} height={4} fill={`var(--${hand})`} />}
+                  </g>
+                );
+              }),
+            )}
             {bar.strokes.map((stroke, s) => {
               const at = x(b, ticksOf(stroke.at));
               const way = ways[s]!;
@@ -112,6 +134,15 @@ export const Strip = memo(function Strip({ passage, plan, fromBar, toBar, differ
     </svg>
   );
 });
+
+const HANDS = ["fretting", "picking"] as const;
+
+const placeKey = (bar: number, at: string, hand: string) => `${bar} ${at} ${hand}`;
+
+/** What the hands do besides playing, by place. */
+function gesturesByPlace(plan: PlanDocument | null): ReadonlyMap<string, string | null> {
+  return new Map(plan?.steps.flatMap((step) => HANDS.map((hand) => [placeKey(step.bar - 1, step.at, hand), gestureAt(step, hand)] as const)));
+}
 
 /** The counts over the strips, for all of them. */
 export function CountRow({ passage, fromBar, toBar, width }: Pick<StripProps, "passage" | "fromBar" | "toBar" | "width">) {

@@ -1,16 +1,18 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { EllipsisVertical, Play, Square } from "lucide-react";
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { useNavigate, useParams } from "react-router";
 import { freshTreatment } from "../../core/edit/treatments.ts";
-import type { Passage, Treatment } from "../../core/passage/schema.ts";
+import type { Conditions, Passage, Treatment } from "../../core/passage/schema.ts";
+import { conditionWords } from "../../core/words/conditions.ts";
 import { type Difference, differences } from "../../core/writer/differences.ts";
 import { treated } from "../../core/writer/treated.ts";
 import { TypedField } from "../parts/TypedField.tsx";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
+import { ConditionsDialog } from "./ConditionsDialog.tsx";
 import { FIGURES } from "./figures.ts";
 import { Schools } from "./Schools.tsx";
 import { CountRow, Strip } from "./Strip.tsx";
@@ -22,6 +24,9 @@ interface Version {
   name: string;
   passage: Passage;
   differences: readonly Difference[];
+  /** What its conditions are, and what they came to. */
+  conditions: readonly string[];
+  told: readonly string[];
 }
 
 /** How many versions stand side by side at most, what is written among them. */
@@ -38,7 +43,7 @@ export function Treatments({ passage }: { passage: Passage }) {
   const shown = useMemo(() => (passage.treatments ?? []).filter((t) => !hidden.includes(t.id)).slice(0, MOST - 1), [passage.treatments, hidden]);
   const versions = useMemo(() => {
     const { treatments: _, ...written } = passage;
-    const main: Version = { treatment: null, name: "as written", passage: written, differences: [] };
+    const main: Version = { treatment: null, name: "as written", passage: written, differences: [], conditions: [], told: [] };
     return [main, ...shown.map((t): Version => ofTreatment(passage, t))];
   }, [passage, shown]);
   const passages = useMemo(() => versions.map((version) => version.passage), [versions]);
@@ -65,6 +70,28 @@ export function Treatments({ passage }: { passage: Passage }) {
     return () => removeEventListener("keydown", onKey);
   }, [passages.length, audition.hear, audition.stop]);
 
+  const [added, setAdded] = useState<string | null>(null);
+  const seen = useCallback((section: HTMLElement | null) => section?.scrollIntoView({ block: "nearest" }), []);
+  const [asked, setAsked] = useState<{ treatment: Treatment; isNew: boolean } | null>(null);
+  const compare = () => setAsked({ treatment: freshTreatment(all, crypto.randomUUID()), isNew: true });
+  const take = ({ treatment, isNew }: { treatment: Treatment; isNew: boolean }, conditions: Conditions) => {
+    const { conditions: _, ...rest } = treatment;
+    const name = isNew ? nameFor(conditionWords(conditions, passage), all) : treatment.name;
+    dispatch(edit({ kind: "set-treatment", treatment: { ...rest, name, ...(Object.keys(conditions).length > 0 ? { conditions } : {}) } }));
+    if (!isNew) return;
+    // What is new is to be seen: of those shown before it takes the first one's place.
+    setHidden([...all.filter((other) => !shown.includes(other) || (shown.length === MOST - 1 && other === shown[0])).map((other) => other.id)]);
+    setAdded(treatment.id);
+  };
+  const dialog = asked && (
+    <ConditionsDialog
+      passage={passage}
+      conditions={asked.treatment.conditions ?? {}}
+      title={asked.isNew ? "Compare the same notes" : `${asked.treatment.name}: otherwise than written`}
+      onTake={(conditions) => take(asked, conditions)}
+      onClose={() => setAsked(null)}
+    />
+  );
   const add = (from: Treatment | null) => {
     const fresh = freshTreatment(all, crypto.randomUUID());
     dispatch(edit({ kind: "set-treatment", treatment: from ? { ...structuredClone(from), id: fresh.id, name: `${from.name}, another` } : fresh }));
@@ -80,12 +107,19 @@ export function Treatments({ passage }: { passage: Passage }) {
       <div className="mx-auto max-w-2xl p-8 text-lg">
         <h2 className="mb-2 text-2xl font-bold">No treatments yet</h2>
         <p className="mb-4">
-          A treatment is one choice of strokes and mutes over the same notes. Make two or more in the Writer, then see, count and hear here what each is worth.
+          A treatment is another way with the same notes: other strokes and mutes, other voicings, another place on the neck, another instrument or player. See,
+          count and hear here what each is worth.
         </p>
-        <button type="button" className="btn btn-primary" onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
-          Make one in the Writer
-        </button>
-        <Schools passage={passage} />
+        <div className="flex flex-wrap gap-2">
+          <button type="button" className="btn btn-primary" onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
+            Other strokes, in the Writer
+          </button>
+          <button type="button" className="btn" onClick={compare}>
+            Other voicings, place, instrument or player
+          </button>
+        </div>
+        <Schools passage={passage} onCompare={(player) => take({ treatment: freshTreatment(all, crypto.randomUUID()), isNew: true }, { player })} />
+        {dialog}
       </div>
     );
   return (
@@ -99,21 +133,31 @@ export function Treatments({ passage }: { passage: Passage }) {
           bars after
         </button>
         <p className="quiet">
-          Keys 1 to {versions.length} change what is heard, at the same place and equally loud. A double line stands under every stroke that is otherwise than
-          written.
+          Keys 1 to {versions.length} change what is heard, at the same place and equally loud. Double lines mark strokes, rings mark gestures that are
+          otherwise than written.
         </p>
         <span role="status" className="font-semibold" data-testid="audition-state">
           {audition.says}
         </span>
-        <button type="button" className="btn btn-sm ml-auto" disabled={all.length >= 16} onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
-          New treatment
-        </button>
+        <span className="ml-auto flex gap-2">
+          <button type="button" className="btn btn-sm" disabled={all.length >= 16} onClick={compare}>
+            Compare otherwise
+          </button>
+          <button type="button" className="btn btn-sm" disabled={all.length >= 16} onClick={() => navigate(`/writer/${id}?treatment=${add(null)}`)}>
+            New treatment
+          </button>
+        </span>
       </div>
       {failed && <p role="alert">The comparison failed: {failed}. Change a rule or reload.</p>}
       <div ref={ref}>
         <CountRow passage={passage} fromBar={fromBar} toBar={toBar} width={width} />
         {versions.map((version, i) => (
-          <section key={version.treatment?.id ?? "main"} aria-label={version.name} className="mb-3 border-t border-base-300 pt-1">
+          <section
+            key={version.treatment?.id ?? "main"}
+            ref={version.treatment?.id === added ? seen : null}
+            aria-label={version.name}
+            className="mb-3 border-t border-base-300 pt-1"
+          >
             <div className="flex flex-wrap items-center gap-2">
               <button
                 type="button"
@@ -125,11 +169,12 @@ export function Treatments({ passage }: { passage: Passage }) {
                 {audition.heard === i ? <Square size={16} aria-hidden /> : <Play size={16} aria-hidden />} {i + 1}
               </button>
               {version.treatment ? <Name treatment={version.treatment} /> : <b className="px-1 text-lg">{version.name}</b>}
-              <span className="quiet">{version.treatment && differenceWords(version.differences)}</span>
+              <span className="quiet">{version.treatment && [...version.conditions, differenceWords(version.differences)].join(", ")}</span>
               {version.treatment && (
                 <Actions
                   name={version.name}
                   onWrite={() => navigate(`/writer/${id}?treatment=${version.treatment!.id}`)}
+                  onConditions={() => setAsked({ treatment: version.treatment!, isNew: false })}
                   onPromote={() => promote(version.treatment!)}
                   onCopy={() => add(version.treatment)}
                   onHide={() => setHidden([...hidden, version.treatment!.id])}
@@ -137,9 +182,11 @@ export function Treatments({ passage }: { passage: Passage }) {
                 />
               )}
             </div>
+            {version.told.length > 0 && <p className="px-1 text-sm">{version.told.join(" ")}</p>}
             <Strip
               passage={version.passage}
               plan={plans[i] ?? null}
+              against={i > 0 ? (plans[0] ?? null) : null}
               fromBar={fromBar}
               toBar={toBar}
               differences={version.differences}
@@ -168,14 +215,35 @@ export function Treatments({ passage }: { passage: Passage }) {
         </p>
       )}
       <Table versions={versions} plans={plans} />
-      <Schools passage={passage} />
+      <Schools passage={passage} onCompare={(player) => take({ treatment: freshTreatment(all, crypto.randomUUID()), isNew: true }, { player })} />
+      {dialog}
     </div>
   );
 }
 
 function ofTreatment(passage: Passage, treatment: Treatment): Version {
-  const { passage: made } = treated(passage, treatment);
-  return { treatment, name: treatment.name, passage: made, differences: differences(passage, made) };
+  const { passage: made, under } = treated(passage, treatment);
+  return {
+    treatment,
+    name: treatment.name,
+    passage: made,
+    differences: differences(passage, made),
+    conditions: conditionWords(treatment.conditions ?? {}, passage),
+    told: under.map(({ says }) => says),
+  };
+}
+
+/** A name out of words that no treatment has yet. */
+function nameFor(words: readonly string[], all: readonly Treatment[]): string {
+  const name = words
+    .join(", ")
+    .replace(/^./, (first) => first.toUpperCase())
+    .slice(0, 70);
+  const taken = new Set(all.map((treatment) => treatment.name));
+  for (let number = 1; ; number++) {
+    const free = number === 1 ? name : `${name} (${number})`;
+    if (!taken.has(free)) return free;
+  }
 }
 
 function differenceWords(all: readonly Difference[]): string {
@@ -197,8 +265,20 @@ function Name({ treatment }: { treatment: Treatment }) {
   );
 }
 
-function Actions({ name, ...actions }: { name: string; onWrite(): void; onPromote(): void; onCopy(): void; onHide(): void; onRemove(): void }) {
+function Actions({
+  name,
+  ...actions
+}: {
+  name: string;
+  onWrite(): void;
+  onConditions(): void;
+  onPromote(): void;
+  onCopy(): void;
+  onHide(): void;
+  onRemove(): void;
+}) {
   const items = [
+    ["Voicings, place, instrument, player", actions.onConditions],
     ["Another like it", actions.onCopy],
     ["Do not show it", actions.onHide],
     ["Take it away", actions.onRemove],

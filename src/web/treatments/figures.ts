@@ -5,9 +5,11 @@ import { limitWords } from "../../core/words/limits.ts";
 /** What players compare, in the order of the table; null while it is not known. */
 export const FIGURES: readonly { title: string; of(passage: Passage, plan: PlanDocument): number | string | null | undefined }[] = [
   { title: "stray rings", of: (_, plan) => heardStrays(plan).length },
+  { title: "faint", of: (_, { strays }) => strays.filter(({ faint }) => faint).length },
   { title: "hands keep up", of: (_, { limits }) => limits && limitWords(limits.hands) },
   { title: "clean", of: (_, { limits }) => limits && limitWords(limits.clean) },
   { title: "rushed moves", of: (_, plan) => plan.bottlenecks.length },
+  { title: "gestures a bar", of: ({ bars }, { cost }) => rounded(cost.changes / bars.length) },
   { title: "palm lifts a bar", of: (_, { counts }) => rounded(counts.palmLiftsPerBar) },
   { title: "index changes a bar", of: (_, { counts }) => rounded(counts.indexChangesPerBar) },
   { title: "strokes", of: (passage) => strokes(passage).length },

@@ -7,6 +7,7 @@ import { parseSequence } from "../../core/chords/sequence.ts";
 import { freshTreatment, withNames } from "../../core/edit/treatments.ts";
 import type { Passage, Rule, Treatment } from "../../core/passage/schema.ts";
 import { settingsOf } from "../../core/passage/settings.ts";
+import { conditionWords } from "../../core/words/conditions.ts";
 import { harmonyOf } from "../../core/writer/harmony.ts";
 import { STARTERS } from "../../core/writer/starters.ts";
 import { treated } from "../../core/writer/treated.ts";
@@ -51,8 +52,9 @@ export function Writer({ passage }: { passage: Passage }) {
     if (treatment.rules.length === 0) save({ rules: [{ kind: "plain" }, RULE_WORDS.pattern.fresh] });
     setTimeout(() => patternRef.current?.focus());
   };
+  const isAnything = treatment.rules.length > 0 || Object.keys(treatment.overrides).length > 0 || treatment.conditions !== undefined;
   const promote = () => {
-    if (treatment.rules.length === 0 && Object.keys(treatment.overrides).length === 0) return;
+    if (!isAnything) return;
     if (!all.some(({ id }) => id === treatment.id)) save({});
     dispatch(edit({ kind: "promote-treatment", id: treatment.id }));
     dispatch(notify({ says: `${treatment.name} is what is written now. Undo takes it back.` }));
@@ -118,6 +120,11 @@ export function Writer({ passage }: { passage: Passage }) {
           </div>
         </fieldset>
         <Proposals passage={passage} onTake={(rules) => save({ rules: [...rules] })} />
+        {treatment.conditions && (
+          <p>
+            <b>Not as written:</b> {conditionWords(treatment.conditions, passage).join(", ")}. {result.under.map(({ says }) => says).join(" ")}
+          </p>
+        )}
         <div>
           <h2 className="mb-1 font-bold">Rules, first to last</h2>
           {treatment.rules.length === 0 && <p className="quiet mb-2">None yet: the passage is as written. Take a groove above, or add a rule.</p>}
@@ -131,7 +138,7 @@ export function Writer({ passage }: { passage: Passage }) {
         clashes={result.clashes}
         onOverride={(overrides) => save({ overrides })}
         onPromote={promote}
-        canPromote={treatment.rules.length > 0 || Object.keys(treatment.overrides).length > 0}
+        canPromote={isAnything}
       />
       {asked && (
         <DrummerQuestion

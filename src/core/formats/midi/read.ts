@@ -1,4 +1,5 @@
 import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
+import { placed } from "../../grips/place-notes.ts";
 import { isTempo, TEMPO } from "../../music/tempo.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
 import { LIMITS, refusedBeyond } from "../../passage/limits.ts";
@@ -6,7 +7,6 @@ import { type Parsed, parsePassage } from "../../passage/parse.ts";
 import { INSTRUMENT_PRESETS, presetFor } from "../../passage/presets.ts";
 import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passage/schema.ts";
 import type { Imported, OnProgress } from "../imported.ts";
-import { placed } from "../place-notes.ts";
 import { Remarks, type RemarkTaker } from "../remarks.ts";
 import type { MidiGrid } from "./grids.ts";
 
@@ -311,7 +311,7 @@ function fill(
   const places = placed(
     ordered.map(([, all]) => all.map(({ pitch }) => ({ pitch }))),
     instrument,
-    onProgress,
+    { onProgress },
   );
   const usual = notes.map((n) => n.velocity).sort((a, b) => a - b)[Math.floor(notes.length / 2)] ?? 90;
   let cut = 0;

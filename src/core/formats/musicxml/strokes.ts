@@ -1,9 +1,9 @@
+import { placed } from "../../grips/place-notes.ts";
 import { fractionOf } from "../../music/ticks.ts";
 import { refusedBeyond } from "../../passage/limits.ts";
 import type { Fault } from "../../passage/parse.ts";
 import type { Instrument } from "../../passage/schema.ts";
 import type { OnProgress } from "../imported.ts";
-import { placed } from "../place-notes.ts";
 import type { RemarkTaker } from "../remarks.ts";
 import type { BarInput, NoteInput, Sounding, StrokeInput } from "./reading.ts";
 
@@ -35,7 +35,7 @@ export function strokesOf(
     if (refused) return refused;
   }
   const missing = ordered.map((notes) => notes.map((n) => ({ pitch: n.pitch, string: n.note.string, fret: n.note.fret })));
-  const places = placed(missing, instrument, onProgress);
+  const places = placed(missing, instrument, { onProgress });
   let guessed = 0;
   for (const [m, notes] of ordered.entries()) {
     const { bar, at } = notes[0]!;
