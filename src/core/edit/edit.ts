@@ -8,7 +8,7 @@ import { type Place, strokeAt } from "../passage/place.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
 import { asText } from "../passage/text.ts";
 import { addBar, removeBar } from "./bars.ts";
-import { keepGripsWithin, setGrip } from "./grips.ts";
+import { endGrip, keepGripsWithin, moveGrip, setGrip, takeOverGrips } from "./grips.ts";
 import { movedFigure } from "./move-figure.ts";
 import { clearRange, figureOf, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { editStroke } from "./stroke.ts";
@@ -63,6 +63,12 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return promoteTreatment(passage, edit.id);
     case "set-grip":
       return setGrip(passage, edit);
+    case "move-grip":
+      return moveGrip(passage, edit);
+    case "end-grip":
+      return endGrip(passage, edit);
+    case "take-over-grips":
+      return takeOverGrips(passage, edit);
     case "set-meter":
       return setMeter(passage, edit.bar, edit.meter);
     case "set-bar-tempo": {

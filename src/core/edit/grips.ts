@@ -1,8 +1,12 @@
+import { current, isDraft } from "immer";
+import { gripsOf } from "../grips/grips.ts";
+import type { HeldGrip } from "../grips/types.ts";
 import { barLength } from "../music/beats.ts";
-import { type Ticks, ticksOf } from "../music/ticks.ts";
+import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Place } from "../passage/place.ts";
 import type { Bar, Passage, WrittenGrip } from "../passage/schema.ts";
-import { lastFret } from "../passage/settings.ts";
+import { lastFret, settingsOf } from "../passage/settings.ts";
+import { timelineOf } from "../timeline/timeline.ts";
 import type { Edit } from "./types.ts";
 
 /** The grip that begins at a place, if one does. */
@@ -49,6 +53,119 @@ export function handOnGrip(gone: Bar, next: Bar | undefined): void {
   const last = gripsInOrder(gone).at(-1);
   if (!last || !next || next.grips?.some((grip) => ticksOf(grip.at) === 0)) return;
   writeGrips(next, [{ ...last, at: "0" }, ...(next.grips ?? [])]);
+}
+
+/** A grip by the moment it begins, in ticks from the passage's beginning. */
+interface GripInTime {
+  from: Ticks;
+  grip: WrittenGrip;
+}
+
+function gripsInTime({ bars }: Passage): GripInTime[] {
+  let start = 0;
+  return bars.flatMap((bar) => {
+    const own = gripsInOrder(bar).map((grip) => ({ from: start + ticksOf(grip.at), grip }));
+    start += barLength(bar.meter);
+    return own;
+  });
+}
+
+/** All grips of a passage anew. */
+function writeInTime(passage: Passage, grips: readonly GripInTime[]): true {
+  let start = 0;
+  for (const bar of passage.bars) {
+    const end = start + barLength(bar.meter);
+    const from = start;
+    writeGrips(
+      bar,
+      grips.filter((one) => one.from >= from && one.from < end).map((one) => ({ ...one.grip, at: fractionOf(one.from - from) })),
+    );
+    start = end;
+  }
+  return true;
+}
+
+function lengthOf({ bars }: Passage): Ticks {
+  return bars.reduce((sum, { meter }) => sum + barLength(meter), 0);
+}
+
+/** Where the grip that begins at a moment ends: at the next one, or at the passage's end. */
+export function gripEnd(passage: Passage, from: Ticks): Ticks {
+  return gripsInTime(passage).find((one) => one.from > from)?.from ?? lengthOf(passage);
+}
+
+/** The moment at which the grip that holds at another one began; null where nothing is held. */
+export function gripFrom(passage: Passage, tick: Ticks): Ticks | null {
+  const last = gripsInTime(passage).findLast((one) => one.from <= tick);
+  return last && last.grip.notes.length > 0 ? last.from : null;
+}
+
+/** A grip begins at another moment, between its neighbours. */
+export function moveGrip(passage: Passage, { from, to }: Extract<Edit, { kind: "move-grip" }>): boolean {
+  const all = gripsInTime(passage);
+  const at = all.findIndex((one) => one.from === from);
+  const earliest = (all[at - 1]?.from ?? -1) + 1;
+  if (at < 0 || to === from || to < earliest || to >= (all[at + 1]?.from ?? lengthOf(passage))) return false;
+  return writeInTime(passage, all.with(at, { ...all[at]!, from: to }));
+}
+
+/**
+ * The grip that begins at a moment is held until another one. What it reaches over gives way: the last grip that would have begun
+ * by then begins there. Where it ends before the next one, the hand lets go.
+ */
+export function endGrip(passage: Passage, { from, to }: Extract<Edit, { kind: "end-grip" }>): boolean {
+  const all = gripsInTime(passage);
+  const grip = all.find((one) => one.from === from);
+  if (!grip || grip.grip.notes.length === 0 || to <= from || to > lengthOf(passage) || to === gripEnd(passage, from)) return false;
+  const under = all.filter((one) => one.from > from && one.from <= to).at(-1);
+  const next: GripInTime = { from: to, grip: under?.grip ?? { at: "0", notes: [] } };
+  const after = all.filter((one) => one.from > to);
+  // Letting go just before the hand lets go anyway is said once.
+  const later = next.grip.notes.length === 0 && after[0]?.grip.notes.length === 0 ? after.slice(1) : after;
+  return writeInTime(passage, [...all.filter((one) => one.from <= from), ...(to < lengthOf(passage) ? [next] : []), ...later]);
+}
+
+/**
+ * What the music shows of grips is written down from a moment on, up to the first that is written: from there on nothing was inferred
+ * anyway. The hands stay as they are, and each grip can be changed by itself. False where the music shows none.
+ */
+export function takeOverGrips(passage: Passage, { from }: Extract<Edit, { kind: "take-over-grips" }>): boolean {
+  const shown = shownGrips(passage);
+  const first = shown.findLast((one) => one.from <= from && one.grip.notes.length > 0) ?? shown.find(({ grip }) => grip.notes.length > 0);
+  if (!first) return false;
+  return writeInTime(passage, [...shown.filter((one) => one.from >= first.from), ...gripsInTime(passage)]);
+}
+
+/** The grip that the music shows at a moment, where none is written up to there; with the moments it lasts from and to. */
+export function shownGripAt(passage: Passage, tick: Ticks): { from: Ticks; to: Ticks; grip: WrittenGrip } | null {
+  const shown = shownGrips(passage);
+  const at = shown.findLastIndex((one) => one.from <= tick);
+  const found = shown[at];
+  const written = gripsInTime(passage)[0]?.from ?? lengthOf(passage);
+  return found && found.grip.notes.length > 0 && tick < written ? { ...found, to: shown[at + 1]?.from ?? written } : null;
+}
+
+/** Inferred grips, and where they end, up to the first that is written. */
+function shownGrips(document: Passage): GripInTime[] {
+  const passage = isDraft(document) ? current(document) : document;
+  const settings = settingsOf(passage);
+  const timeline = timelineOf(passage, settings);
+  const { held } = gripsOf(passage, timeline, settings);
+  const written = gripsInTime(passage)[0]?.from ?? Number.POSITIVE_INFINITY;
+  const starts = passage.bars.map((_, b) => passage.bars.slice(0, b).reduce((sum, { meter }) => sum + barLength(meter), 0));
+  const found: GripInTime[] = [];
+  let before: HeldGrip | null = null;
+  for (const [i, step] of timeline.steps.entries()) {
+    const from = starts[step.bar]! + step.atTicks;
+    const now = held[i]!;
+    if (from >= written || now === before) continue;
+    before = now;
+    if (now === null && found.length === 0) continue;
+    const chord = step.stroke === null ? undefined : passage.bars[step.bar]!.strokes[step.stroke.stroke]?.chord;
+    const notes = (now?.places ?? []).map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
+    found.push({ from, grip: { at: "0", ...(chord && notes.length > 0 ? { chord } : {}), notes } });
+  }
+  return found;
 }
 
 function writeGrips(bar: Bar, grips: readonly WrittenGrip[]): true {

@@ -7,7 +7,7 @@ import type { Note, Passage, Stroke, WrittenGrip } from "../passage/schema.ts";
 import { lastFret } from "../passage/settings.ts";
 import { asText } from "../passage/text.ts";
 import { setTone } from "../passage/tones.ts";
-import { setGrip } from "./grips.ts";
+import { gripAt, setGrip } from "./grips.ts";
 import type { Edit, Figure } from "./types.ts";
 
 export type { Figure };
@@ -129,6 +129,14 @@ export function setChord(passage: Passage, { from, to, length, name, shape }: Ex
     insertStroke(passage.bars[place.bar]!.strokes, stroke);
     strokes.push(stroke);
   }
+  // A grip that begins here is this chord from now on.
+  const begun = place && gripAt(passage, place);
+  if (begun && begun.notes.length > 0)
+    setGrip(passage, {
+      kind: "set-grip",
+      place,
+      grip: { at: begun.at, ...(name === null ? {} : { chord: asText(name.slice(0, 40)) }), notes: notes.map((note) => ({ ...note })) },
+    });
   for (const stroke of strokes) {
     const tone = stroke.notes.length > 0 && stroke.notes.every((note) => note.tone === stroke.notes[0]!.tone) ? stroke.notes[0]!.tone : undefined;
     stroke.notes = notes.map((note) => ({ ...note, ...(tone ? { tone } : {}) }));

@@ -63,6 +63,11 @@ export type Edit =
   | { kind: "promote-treatment"; id: string }
   /** What the fretting hand keeps from a place on; without notes it lets go there, and null takes the grip away. */
   | { kind: "set-grip"; place: Place; grip: WrittenGrip | null }
+  /** A grip by the moment it begins, in ticks from the beginning: it begins at another one, or is held until another one. */
+  | { kind: "move-grip"; from: Ticks; to: Ticks }
+  | { kind: "end-grip"; from: Ticks; to: Ticks }
+  /** What the music shows of grips is written down from a moment on. */
+  | { kind: "take-over-grips"; from: Ticks }
   | { kind: "set-meter"; bar: number; meter: Passage["bars"][number]["meter"] }
   /** Tempo from a bar on; null goes on as before. */
   | { kind: "set-bar-tempo"; bar: number; tempo: number | null }

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { StringSet } from "../acoustics/modal.ts";
 import { applyEdit } from "../edit/edit.ts";
-import { gripHolding } from "../edit/grips.ts";
+import { excerptOf } from "../edit/excerpt.ts";
+import { gripEnd, gripHolding, shownGripAt } from "../edit/grips.ts";
 import { figureOf } from "../edit/range.ts";
 import { planPassage, planStages } from "../engine.ts";
 import { readBytes, writeBytes } from "../formats/files.ts";
@@ -10,6 +11,7 @@ import type { Passage, WrittenGrip } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { scoreOf } from "../sound/score.ts";
 import { at, line, notes, passageOf, type Setting, type StrokeInput } from "../test/build.ts";
+import { demoPassages } from "../test/demos.ts";
 import { outcomesOf } from "../verdict/verdict.ts";
 import { harmonyOf } from "../writer/harmony.ts";
 
@@ -150,6 +152,62 @@ describe("edits of grips", () => {
     const short = passage();
     applyEdit(short, { kind: "set-meter", bar: 1, meter: [2, 4] });
     expect(names(short)).toEqual([["0 G"], [], []]);
+  });
+  it("one is moved between its neighbours, and not past them", () => {
+    const p = passage();
+    expect(applyEdit(p, { kind: "move-grip", from: ticksOf("3/2"), to: ticksOf("5/4") })).toBe(true);
+    expect(names(p)).toEqual([["0 G"], ["1/4 C"], []]);
+    expect(applyEdit(p, { kind: "move-grip", from: ticksOf("5/4"), to: 0 })).toBe(false);
+    expect(applyEdit(p, { kind: "move-grip", from: 0, to: ticksOf("2") })).toBe(false);
+    expect(applyEdit(p, { kind: "move-grip", from: ticksOf("5/4"), to: ticksOf("3") })).toBe(false);
+  });
+  it("one is held shorter, and the hand lets go; longer, and the next one waits or gives way", () => {
+    const p = passage();
+    expect(gripEnd(p, 0)).toBe(ticksOf("3/2"));
+    expect(applyEdit(p, { kind: "end-grip", from: 0, to: ticksOf("1") })).toBe(true);
+    expect(names(p)).toEqual([["0 G"], ["0 -", "1/2 C"], []]);
+    expect(applyEdit(p, { kind: "end-grip", from: 0, to: ticksOf("1/2") })).toBe(true);
+    expect(names(p)).toEqual([["0 G", "1/2 -"], ["1/2 C"], []]);
+    expect(applyEdit(p, { kind: "end-grip", from: 0, to: ticksOf("2") })).toBe(true);
+    expect(names(p)).toEqual([["0 G"], [], ["0 C"]]);
+    expect(applyEdit(p, { kind: "end-grip", from: 0, to: ticksOf("3") })).toBe(true);
+    expect(names(p)).toEqual([["0 G"], [], []]);
+    expect(applyEdit(p, { kind: "end-grip", from: 0, to: ticksOf("4") })).toBe(false);
+    expect(applyEdit(p, { kind: "end-grip", from: ticksOf("1/4"), to: ticksOf("1") })).toBe(false);
+  });
+  it("what the music shows is taken over where it is asked for, by its chord's name, and the hands stay as they were", () => {
+    const arpeggio = line(8, ["5/3", "4/2", "3/0", "2/1", "5/3", "4/2", "3/0", "2/1"]);
+    const shown = passageOf([arpeggio, arpeggio.map((s) => ({ ...s, chord: "C" }))], { on: "nylon" });
+    expect(shownGripAt(shown, 0)).toMatchObject({ from: 0, grip: { notes: expect.arrayContaining([{ string: 5, fret: 3 }]) } });
+    const taken = structuredClone(shown);
+    expect(applyEdit(taken, { kind: "take-over-grips", from: 0 })).toBe(true);
+    expect(taken.bars[0]!.grips![0]!.notes.map(({ string, fret }) => `${string}/${fret}`).sort()).toEqual(["2/1", "3/0", "4/2", "5/3"]);
+    expect(shownGripAt(taken, 0)).toBe(null);
+    const states = (p: Passage) =>
+      planPassage(p).steps.map((step) => step.strings.map(({ state, touchedBy }) => [state, touchedBy.map(({ part, finger }) => `${part} ${finger}`)]));
+    expect(states(taken)).toEqual(states(shown));
+  });
+  it("over every demo, taking over the grips leaves sound and touches as they were", () => {
+    for (const demo of demoPassages()) {
+      const taken = structuredClone(demo);
+      if (!applyEdit(taken, { kind: "take-over-grips", from: 0 })) continue;
+      const states = (p: Passage) => planPassage(p, { why: "nothing" }).steps.map((step) => step.strings.map(({ state }) => state).join(" "));
+      expect(states(taken)).toEqual(states(demo));
+      expect(planPassage(taken, { why: "nothing" }).strays).toEqual(planPassage(demo, { why: "nothing" }).strays);
+    }
+  });
+  it("bars taken out by themselves keep the grip that holds there, and their tempo", () => {
+    const p = passage();
+    p.bars[0]!.tempo = 77;
+    const out = excerptOf(p, 1, 1);
+    expect(names(out)).toEqual([["0 G", "1/2 C"]]);
+    expect(out.tempo).toBe(77);
+    expect(names(excerptOf(p, 2, 2))).toEqual([["0 C"]]);
+  });
+  it("a chord that is set where a grip begins is what the hand holds from there", () => {
+    const p = passage();
+    expect(applyEdit(p, { kind: "set-chord", from: 0, to: 1, length: ticksOf("1/4"), name: "G", shape: [3, 3, 4, 5, 5, 3] })).toBe(true);
+    expect(p.bars[0]!.grips).toEqual([{ at: "0", chord: "G", notes: [3, 5, 5, 4, 3, 3].map((fret, i) => ({ string: 6 - i, fret })) }]);
   });
   it("a copied bar brings its grips along", () => {
     const p = passage();

@@ -1,4 +1,5 @@
 import type { Stray } from "../document/plan.ts";
+import { excerptOf } from "../edit/excerpt.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Patch } from "../passage/patch.ts";
 import { patched } from "../passage/patch.ts";
@@ -101,7 +102,7 @@ function bestChange(
   replan: (passage: Passage) => PlannedStages,
 ): { what: string; patch: Patch } | null {
   const bar = stray.fromBar - 1;
-  const excerpt = excerptOf(passage, bar);
+  const excerpt = excerptOf(passage, bar - BARS_AROUND, bar + BARS_AROUND);
   const now = replan(excerpt);
   const strays = straysOf(now, outcomesOf(now));
   let best: { what: string; patch: Patch; worth: number } | null = null;
@@ -110,7 +111,7 @@ function bestChange(
     if (kind !== "finger" && kind !== "barre" && kind !== "place") continue;
     const changed = patched(passage, patch);
     if (!changed) continue;
-    const then = replan(excerptOf(changed, bar));
+    const then = replan(excerptOf(changed, bar - BARS_AROUND, bar + BARS_AROUND));
     const worth = sumDb(strays) - sumDb(straysOf(then, outcomesOf(then))) - price;
     if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what: saysOf([candidate]), patch, worth };
   }
@@ -120,13 +121,6 @@ function bestChange(
 /** How much rings that should not, to compare fingerings by. */
 function sumDb(strays: readonly Stray[]): number {
   return strays.reduce((sum, { db }) => sum + db, 0);
-}
-
-/** The bars around one, as a passage of their own at their tempo. */
-function excerptOf(passage: Passage, bar: number): Passage {
-  const from = Math.max(0, bar - BARS_AROUND);
-  const tempo = passage.bars.slice(0, from + 1).reduce((now, b) => b.tempo ?? now, passage.tempo);
-  return { ...passage, tempo, bars: passage.bars.slice(from, bar + BARS_AROUND + 1), pins: [] };
 }
 
 /** A patch of one bar's notes, made in every bar with the same strokes. */

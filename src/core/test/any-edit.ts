@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import type { Edit } from "../edit/edit.ts";
+import { ticksAt } from "../edit/range.ts";
 import type { NoteChange } from "../edit/types.ts";
 import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../music/ticks.ts";
 import type { Finger, Note, Passage } from "../passage/schema.ts";
@@ -24,6 +25,7 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
   const bar = fc.integer({ min: 0, max: passage.bars.length });
   const length = oneOf(16, 8, 4, 12).map((n): Ticks => TICKS_PER_WHOLE / n);
   const taken = passage.bars.flatMap(({ strokes }, b) => strokes.map((stroke) => ({ bar: b, tick: ticks(stroke.at) })));
+  const gripped = passage.bars.flatMap(({ grips = [] }, b) => grips.map((grip) => ticksAt(passage, { bar: b, tick: ticks(grip.at) })));
   const anywhere = fc.record({ bar, tick: fc.integer({ min: 0, max: 16 }).map((k) => (k * TICKS_PER_WHOLE) / 16) });
   const place = taken.length > 0 ? fc.oneof(anywhere, oneOf(...taken), oneOf(...taken)) : anywhere;
   const string = fc.integer({ min: 1, max: strings });
@@ -51,6 +53,9 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("add-bar"), after: bar }),
     fc.record({ kind: is("remove-bar"), bar }),
     fc.record({ kind: is("clear"), from: tick, to: tick }),
+    fc.record({ kind: is("move-grip"), from: oneOf(...gripped, 0), to: tick }),
+    fc.record({ kind: is("end-grip"), from: oneOf(...gripped, 0), to: tick }),
+    fc.record({ kind: is("take-over-grips"), from: tick }),
     fc.record({
       kind: is("move-figure"),
       from: tick,

@@ -6,10 +6,15 @@ import { drawHands } from "../../core/drawing/hands.ts";
 import { postureOfVoicing } from "../../core/drawing/marks.ts";
 import type { Passage, Stroke, WrittenGrip } from "../../core/passage/schema.ts";
 import { lastFret } from "../../core/passage/settings.ts";
+import { limitWords } from "../../core/words/limits.ts";
+import type { Weighed } from "../jobs/jobs.ts";
 import { useLook } from "../look/look.tsx";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Drawing } from "../parts/Drawing.tsx";
 import { PAGE } from "../parts/HandsPicture.tsx";
+import { useWeighed } from "./use-weighed.ts";
+
+const NONE: readonly Voicing[] = [];
 
 type Found = { ok: true; name: string | null; voicings: readonly Voicing[] } | { ok: false; says: string };
 
@@ -19,8 +24,11 @@ export function ChordDialog({
   stroke,
   isRange,
   grip,
+  shown,
+  tried,
   onTake,
   onGrip,
+  onTakeOver,
   onClose,
 }: {
   passage: Passage;
@@ -28,7 +36,13 @@ export function ChordDialog({
   isRange: boolean;
   /** What the hand holds at the cursor, and whether that begins there. */
   grip: { says: string; beginsHere: boolean } | null;
+  /** What the music itself shows to be held at the cursor, where nothing is written. */
+  shown: string | null;
+  /** The bars around the cursor with a chord in place; null where it cannot stand. */
+  tried(name: string | null, shape: ChordShape): Passage | null;
   onTake(name: string | null, shape: ChordShape): void;
+  /** What the music shows is written down from here on. */
+  onTakeOver(): void;
   /** The chord as a grip from the cursor on, another place to let go, or with null the grip that begins here taken away. */
   onGrip(grip: Pick<WrittenGrip, "chord" | "notes"> | null): void;
   onClose(): void;
@@ -36,8 +50,12 @@ export function ChordDialog({
   const [text, setText] = useState(stroke?.chord ?? "");
   const [chosen, setChosen] = useState(0);
   const found = useMemo(() => findChord(text, passage), [text, passage]);
-  const voicings = found?.ok ? found.voicings : [];
+  const voicings = found?.ok ? found.voicings : NONE;
   const at = Math.min(chosen, voicings.length - 1);
+  const name = found?.ok ? found.name : null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried follows from these
+  const versions = useMemo(() => voicings.map(({ shape }) => tried(name, shape)), [voicings, name, passage]);
+  const weighed = useWeighed(versions);
   const take = (voicing: Voicing | undefined) => {
     if (!voicing || !found?.ok) return;
     onTake(found.name, voicing.shape);
@@ -103,11 +121,28 @@ export function ChordDialog({
             >
               <ShapePicture voicing={voicing} />
               <span className="font-bold tracking-wide">{chordShapeText(voicing.shape)}</span>
+              <span className="quiet block min-h-10 text-sm">{weighed[i] ? weighedWords(weighed[i]) : versions[i] ? "…" : ""}</span>
             </button>
           ))}
         </div>
         {found === null && <Suggestions passage={passage} onChoose={setText} />}
         <div className="mt-4 flex flex-wrap items-center justify-end gap-2">
+          {!grip && shown && (
+            <span className="mr-auto flex flex-wrap items-center gap-2">
+              The music shows that the hand {shown} here.
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => {
+                  onTakeOver();
+                  onClose();
+                }}
+                title="Written down from here on, so that each grip can be changed by itself"
+              >
+                Write it down
+              </button>
+            </span>
+          )}
           {grip && (
             <span className="mr-auto flex flex-wrap items-center gap-2">
               The hand {grip.says} here.
@@ -138,6 +173,17 @@ export function ChordDialog({
       </form>
     </Dialog>
   );
+}
+
+/** What a voicing brings in the bars around it: rings, gestures, and how fast it goes. */
+function weighedWords({ strays, rushed, gestures, limits }: Weighed): string {
+  const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+  return [
+    strays === 0 ? "nothing rings astray" : count(strays, "stray ring", "stray rings"),
+    ...(rushed > 0 ? [count(rushed, "rushed move", "rushed moves")] : []),
+    `${gestures} gestures a bar`,
+    ...(limits ? [limits.hands ? `hands ${limitWords(limits.hands)}` : "no hands keep up"] : []),
+  ].join(", ");
 }
 
 /** A chord on a piece of neck, strings lying as in the score. */

@@ -1,7 +1,9 @@
 import { useDispatch } from "react-redux";
-import type { Edit, Place } from "../../core/edit/edit.ts";
-import { gripAt, gripHolding } from "../../core/edit/grips.ts";
-import { ticksAt } from "../../core/edit/range.ts";
+import type { ChordShape } from "../../core/chords/chord-shape.ts";
+import { applyEdit, type Edit, type Place } from "../../core/edit/edit.ts";
+import { excerptOf } from "../../core/edit/excerpt.ts";
+import { gripAt, gripHolding, shownGripAt } from "../../core/edit/grips.ts";
+import { placeAt, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, type Ticks } from "../../core/music/ticks.ts";
 import type { Passage, Stroke } from "../../core/passage/schema.ts";
 import { gripWords } from "../../core/words/grips.ts";
@@ -41,16 +43,26 @@ export function Dialogs({
   const place = { bar, tick };
   const begun = gripAt(passage, place);
   const held = begun ?? gripHolding(passage, place);
+  const at = ticksAt(passage, place);
+  const shown = held ? null : shownGripAt(passage, at);
+  const where = range ?? { from: at, to: at + 1 };
+  const strings = passage.instrument.tuning.length;
+  /** The bars around it with a chord in place. */
+  const tried = (name: string | null, shape: ChordShape): Passage | null => {
+    const draft = structuredClone(passage);
+    if (!applyEdit(draft, { kind: "set-chord", ...where, length, name, shape })) return null;
+    return excerptOf(draft, bar - 1, (placeAt(draft, where.to - 1)?.bar ?? bar) + 1);
+  };
   return (
     <ChordDialog
       passage={passage}
       stroke={stroke}
       isRange={range !== null}
-      onTake={(name, shape) => {
-        const at = ticksAt(passage, place);
-        change({ kind: "set-chord", ...(range ?? { from: at, to: at + 1 }), length, name, shape });
-      }}
-      grip={held ? { says: gripWords(held, passage.instrument.tuning.length), beginsHere: begun !== undefined } : null}
+      tried={tried}
+      onTake={(name, shape) => change({ kind: "set-chord", ...where, length, name, shape })}
+      grip={held ? { says: gripWords(held, strings), beginsHere: begun !== undefined } : null}
+      shown={shown ? gripWords(shown.grip, strings) : null}
+      onTakeOver={() => change({ kind: "take-over-grips", from: at })}
       onGrip={(grip) => change({ kind: "set-grip", place, grip: grip && { ...grip, at: fractionOf(tick) } })}
       onClose={onClose}
     />

@@ -1,8 +1,10 @@
 import { useRef } from "react";
 import { useDispatch, useStore } from "react-redux";
 import { type Edit, neighbourPlace, strokeAt } from "../../core/edit/edit.ts";
+import { gripAt, gripEnd, gripFrom } from "../../core/edit/grips.ts";
+import { ticksAt } from "../../core/edit/range.ts";
 import { barLength } from "../../core/music/beats.ts";
-import { TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
+import { fractionOf, TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import { lastFret } from "../../core/passage/settings.ts";
 import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
@@ -150,6 +152,11 @@ export function useKeys(finest: number, actions: KeyActions) {
           if (Number.isInteger(length) && length <= barLength(passage.bars[place.bar]!.meter)) change({ kind: "set-length", place, length });
           return true;
         }
+        case "h":
+          return hold(event.shiftKey);
+        case "{":
+        case "}":
+          return stretch(key === "}" ? 1 : -1);
         case "b":
           return change({ kind: "add-bar", after: cursor.bar });
         case " ":
@@ -180,6 +187,26 @@ export function useKeys(finest: number, actions: KeyActions) {
         default:
           return false;
       }
+    };
+
+    /** The notes of the stroke are held from here on; what begins here goes; else what the music shows is written down. With `letsGo` the hand lets go here. */
+    const hold = (letsGo: boolean) => {
+      const begun = gripAt(passage, place);
+      if (begun && letsGo === (begun.notes.length === 0)) return change({ kind: "set-grip", place, grip: null });
+      const at = fractionOf(place.tick);
+      if (letsGo) return change({ kind: "set-grip", place, grip: { at, notes: [] } });
+      if (stroke && stroke.notes.length > 1) {
+        const notes = stroke.notes.map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
+        return change({ kind: "set-grip", place, grip: { at, ...(stroke.chord ? { chord: stroke.chord } : {}), notes } });
+      }
+      return change({ kind: "take-over-grips", from: ticksAt(passage, place) }) || actions.chord();
+    };
+
+    /** The grip that holds here ends a grid step later or earlier. */
+    const stretch = (direction: 1 | -1) => {
+      const from = gripFrom(passage, ticksAt(passage, place));
+      if (from === null) return true;
+      return change({ kind: "end-grip", from, to: gripEnd(passage, from) + direction * finest });
     };
 
     /** Digits in a row at one place make a two-digit fret as long as the neck has it. */

@@ -11,6 +11,9 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["Ctrl C", "X", "V"], does: "Copy, cut, paste at the cursor: the selection, or the bar; a tab from elsewhere too" },
   { keys: ["R"], does: "Repeat the selection, or the bar, after itself" },
   { keys: ["K"], does: "Chord by name or shape: for the stroke, or for all that is selected" },
+  { keys: ["H"], does: "Hold the stroke's notes from here on; again: no longer. On one note or none: write down the grips that the music shows" },
+  { keys: ["Shift H"], does: "The hand lets go here" },
+  { keys: ["Shift [", "Shift ]"], does: "Hold the grip shorter, longer" },
   { keys: ["M"], does: "Move the selection, or the bar: along the neck, over the strings, by octaves, over a row of chords" },
   { keys: ["P"], does: "Palm-muted or open tone" },
   { keys: ["Shift P"], does: "Palm lies lightly, chokes, or as usual" },
@@ -35,6 +38,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["drag a note"], does: "Along the time its stroke moves; across the strings it keeps its pitch" },
   { keys: ["drag a sound's end"], does: "Longer, shorter" },
   { keys: ["drag a stroke's sign"], does: "Over the strings it shall go over; a dead string's cross does it too" },
+  { keys: ["drag a grip's name, or the end of its line"], does: "The grip begins, or ends, elsewhere" },
   { keys: ["drag the picking hand's track"], does: "Palm on, or off where it was on" },
   { keys: ["drag elsewhere"], does: "Select" },
 ];

@@ -49,6 +49,11 @@ export interface HandFigures {
   gestures: number;
 }
 
+/** Those figures, and the limits of tempo once they are known. */
+export interface Weighed extends HandFigures {
+  limits: Limits | null;
+}
+
 /** Samples rendered at a time where only their loudness is asked for. */
 const PIECE = 16384;
 
@@ -85,14 +90,18 @@ export const JOBS = {
   /** What the hands have to do in each version of a passage. */
   handFigures(passages: readonly Passage[]): HandFigures[] {
     const cache = new EngineCache();
-    return passages.map((passage) => {
-      const { strays, bottlenecks, cost } = documentOf(passage, planStages(passage, cache), { cache });
-      return {
-        strays: strays.filter(({ faint }) => !faint).length,
-        rushed: bottlenecks.length,
-        gestures: Math.round((10 * cost.changes) / passage.bars.length) / 10,
-      };
+    return passages.map((passage) => figuresOf(passage, cache));
+  },
+
+  /** What the hands have to do in each version of a passage, then how fast each can go; what is quick comes first. */
+  weigh(passages: readonly Passage[], onPart: (index: number, figures: Weighed) => void): void {
+    const caches = passages.map(() => new EngineCache());
+    const figures = passages.map((passage, index) => {
+      const own = figuresOf(passage, caches[index]!);
+      onPart(index, { ...own, limits: null });
+      return own;
     });
+    for (const [index, passage] of passages.entries()) onPart(index, { ...figures[index]!, limits: finished(limits(passage, caches[index]!)) });
   },
 
   /** Where something begins in a file, in the bars of a passage. */
@@ -144,6 +153,15 @@ export const JOBS = {
     for (const [index, { passage, own }] of all.entries()) onPart({ kind: "limits", index, limits: finished(limits(passage, own)) });
   },
 };
+
+function figuresOf(passage: Passage, cache: EngineCache): HandFigures {
+  const { strays, bottlenecks, cost } = documentOf(passage, planStages(passage, cache), { cache });
+  return {
+    strays: strays.filter(({ faint }) => !faint).length,
+    rushed: bottlenecks.length,
+    gestures: Math.round((10 * cost.changes) / passage.bars.length) / 10,
+  };
+}
 
 /** The result of a search that says how far it is. */
 function told<T>(search: Generator<{ done: number; of: number }, T, void>, onProgress: OnProgress): T {

@@ -11,7 +11,7 @@ import { FretLabel, Segments, segmentId, Track } from "./signs.tsx";
 
 export { segmentId };
 
-export const COUNT_HEIGHT = 30;
+export const COUNT_HEIGHT = 36;
 export const SWING_HEIGHT = 44;
 
 export interface BarViewProps {
@@ -124,7 +124,7 @@ const Counts = memo(function Counts({ counts, meter, tempo, index, newMeter, gri
         {newMeter && ` · ${meter}`}
         {tempo && ` · ${tempo} bpm`}
         {atStart && (
-          <tspan fill="var(--fretting)" fontWeight={700}>
+          <tspan fill="var(--fretting)" fontWeight={700} data-grab="grip" data-tick={0}>
             {` · ${gripWords(atStart, strings)}`}
           </tspan>
         )}
@@ -132,7 +132,16 @@ const Counts = memo(function Counts({ counts, meter, tempo, index, newMeter, gri
       {grips
         .filter((grip) => grip !== atStart)
         .map((grip) => (
-          <text key={grip.at} x={xOf(ticksOf(grip.at)) - 4} y={11} fontSize={11} fontWeight={700} fill="var(--fretting)">
+          <text
+            key={grip.at}
+            x={xOf(ticksOf(grip.at)) - 4}
+            y={11}
+            fontSize={11}
+            fontWeight={700}
+            fill="var(--fretting)"
+            data-grab="grip"
+            data-tick={ticksOf(grip.at)}
+          >
             {gripWords(grip, strings)}
           </text>
         ))}

@@ -11,7 +11,7 @@ import { scrolled } from "../planner/use-plan.ts";
 import { BarView, COUNT_HEIGHT, SWING_HEIGHT, scoreHeight, segmentId } from "./BarView.tsx";
 import { type Drop, dropOf, type Spot } from "./drag.ts";
 import { type BarBox, barBoxes, LANE, type StepBox, scaleFor } from "./layout.ts";
-import { DropMark, Selected, StringNames } from "./overlays.tsx";
+import { DropMark, GripSpans, Selected, StringNames } from "./overlays.tsx";
 import { ScaleContext } from "./scale.ts";
 import { type Dragging, useDrag } from "./use-drag.ts";
 
@@ -181,6 +181,7 @@ export function Score({
                 />
               </div>
             ))}
+            {boxes.length > 0 && <GripSpans passage={passage} boxes={boxes} />}
             {selection && <Selected passage={passage} selection={selection} boxes={boxes} height={scoreHeight(strings)} />}
             {marks.map(({ place: at, says }) => (
               <span

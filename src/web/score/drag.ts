@@ -1,4 +1,5 @@
 import { type Edit, type Place, strokeAt } from "../../core/edit/edit.ts";
+import { gripEnd } from "../../core/edit/grips.ts";
 import { placeAt, ticksAt } from "../../core/edit/range.ts";
 import { barLength } from "../../core/music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../../core/music/ticks.ts";
@@ -15,6 +16,9 @@ export type Grab =
   | { kind: "sweep"; place: Place; string: number }
   /** The picking hand's track: from here to where it is let go the palm is laid on, or taken off. */
   | { kind: "palm"; place: Place; string: number }
+  /** The beginning, or the end, of a written grip that begins at `place`. */
+  | { kind: "grip"; place: Place; string: number }
+  | { kind: "grip-end"; place: Place; string: number }
   /** Anything else: selects. */
   | { kind: "select"; place: Place; string: number };
 
@@ -41,6 +45,7 @@ export function dropOf(passage: Passage, grab: Exclude<Grab, { kind: "select" }>
   const lane = { first: grab.string, last: grab.string };
   const stroke = strokeAt(passage, grab.place);
   const bar = passage.bars[grab.place.bar]!;
+  const everyString = { first: 1, last: passage.instrument.tuning.length };
   switch (grab.kind) {
     case "note": {
       const isAcross = spot.string !== grab.string && Math.abs(spot.ticks - from) < grid;
@@ -50,6 +55,15 @@ export function dropOf(passage: Passage, grab: Exclude<Grab, { kind: "select" }>
       }
       const says = `to ${countOf(spot.place.tick, passage.bars[spot.place.bar]!)}`;
       return { edit: { kind: "move-stroke", place: grab.place, to: spot.place }, says, from: spot.ticks, to: spot.ticks + grid, strings: lane };
+    }
+    case "grip": {
+      const to = Math.max(from + grid, gripEnd(passage, from));
+      const says = `held from ${countAt(passage, spot.ticks)}`;
+      return { edit: { kind: "move-grip", from, to: spot.ticks }, says, from: spot.ticks, to: Math.max(spot.ticks + grid, to), strings: everyString };
+    }
+    case "grip-end": {
+      const to = Math.max(from + grid, spot.ticks);
+      return { edit: { kind: "end-grip", from, to }, says: `held up to ${countAt(passage, to)}`, from, to, strings: everyString };
     }
     case "end": {
       const end = Math.min(Math.max(spot.ticks, from + grid), from + barLength(bar.meter) - grab.place.tick);
@@ -65,16 +79,21 @@ export function dropOf(passage: Passage, grab: Exclude<Grab, { kind: "select" }>
     case "palm": {
       const [first, last] = [Math.min(from, spot.ticks), Math.max(from, spot.ticks)];
       const isOn = stroke?.notes.some((note) => note.tone === "palm") ?? false;
-      const until = placeAt(passage, last);
-      const says = `palm ${isOn ? "off" : "on"} ${until ? `up to ${countOf(until.tick, passage.bars[until.bar]!)}` : "up to the end"}`;
+      const says = `palm ${isOn ? "off" : "on"} up to ${countAt(passage, last)}`;
       const to = Math.max(last, first + grid);
       return {
         edit: { kind: "paint-tone", from: first, to, tone: isOn ? "open" : "palm" },
         says,
         from: first,
         to,
-        strings: { first: 1, last: passage.instrument.tuning.length },
+        strings: everyString,
       };
     }
   }
+}
+
+/** A moment by its count in its bar. */
+function countAt(passage: Passage, ticks: Ticks): string {
+  const place = placeAt(passage, ticks);
+  return place ? countOf(place.tick, passage.bars[place.bar]!) : "the end";
 }

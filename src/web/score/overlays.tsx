@@ -1,5 +1,8 @@
-import { placeAt } from "../../core/edit/range.ts";
+import { memo } from "react";
+import { gripEnd } from "../../core/edit/grips.ts";
+import { placeAt, ticksAt } from "../../core/edit/range.ts";
 import { barLength } from "../../core/music/beats.ts";
+import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { COUNT_HEIGHT, SWING_HEIGHT } from "./BarView.tsx";
 import type { Drop } from "./drag.ts";
@@ -37,6 +40,41 @@ export function Selected({
     );
   });
 }
+
+/** How long every written grip is held: a line over the bars, with a knob at its end to take hold of. */
+export const GripSpans = memo(function GripSpans({ passage, boxes }: { passage: Passage; boxes: readonly BarBox[] }) {
+  const { xOf } = useScale();
+  const xOfTicks = (ticks: number) => {
+    const place = placeAt(passage, ticks);
+    return place ? boxes[place.bar]!.x + xOf(place.tick) : boxes.at(-1)!.x + boxes.at(-1)!.width;
+  };
+  return passage.bars.flatMap(({ grips = [] }, bar) =>
+    grips
+      .filter(({ notes }) => notes.length > 0)
+      .map(({ at }) => {
+        const tick = ticksOf(at);
+        const from = ticksAt(passage, { bar, tick });
+        const [left, right] = [xOfTicks(from), xOfTicks(gripEnd(passage, from)) - 6];
+        return (
+          <div key={from} className="pointer-events-none absolute" style={{ left, top: GRIP_TOP, width: Math.max(12, right - left) }} data-testid="grip-span">
+            <div className="h-[3px]" style={{ background: "var(--fretting)" }} />
+            <div
+              className="pointer-events-auto absolute -top-2.5 -right-3 grid size-6 cursor-ew-resize touch-none place-items-center"
+              data-grab="grip-end"
+              data-bar={bar}
+              data-tick={tick}
+              title="Drag: held longer or shorter"
+            >
+              <span className="block h-3 w-1.5 rounded-sm" style={{ background: "var(--fretting)" }} />
+            </div>
+          </div>
+        );
+      }),
+  );
+});
+
+/** Under the names of the grips, over the counts. */
+const GRIP_TOP = 14;
 
 /** What letting go would reach over, and in words what it would do. */
 export function DropMark({

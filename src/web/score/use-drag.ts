@@ -66,7 +66,7 @@ export function useDrag({
   return { dragging, giveUp, handlers };
 }
 
-const KINDS = ["note", "end", "sweep", "palm"] as const;
+const KINDS = ["note", "end", "sweep", "palm", "grip", "grip-end"] as const;
 
 /** What a sign in the score is for, as it says itself in `data-grab`. */
 function grabbed(target: EventTarget): (typeof KINDS)[number] | null {
