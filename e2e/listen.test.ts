@@ -25,10 +25,18 @@ describe("remedies", () => {
     await reads(page, "save-state", /^\s*Saved/);
     expect(stage.seen.trouble).toEqual([]);
   });
-  it("re-fingers the whole passage, says what came of it, and undo takes it back", async () => {
+  it("re-fingers the whole passage, shows what it found bar by bar, takes what is chosen, and undo takes it back", async () => {
     const page = await open("Bilge Pump");
     await page.getByRole("button", { name: "re-finger all" }).click();
-    await page.getByText("1 change: stray rings 1 before, 0 now", { exact: false }).waitFor();
+    const changes = page.getByRole("dialog", { name: "Other fingers and places" });
+    await changes.getByText("Stray rings: 1 as written, 0 with what is chosen", { exact: false }).waitFor();
+    // Without its only change there is nothing to take.
+    const box = changes.getByRole("checkbox", { name: /^Bar 2/ });
+    await box.uncheck();
+    await changes.getByText("Stray rings: 1 as written, 1 with what is chosen", { exact: false }).waitFor();
+    expect(await changes.getByRole("button", { name: "Take what is chosen" }).isDisabled()).toBe(true);
+    await box.check();
+    await changes.getByRole("button", { name: "Take it all" }).click();
     await reads(page, "strays", "Nothing rings astray");
     await page.getByRole("button", { name: "Undo (Ctrl Z)" }).click();
     await reads(page, "strays", "1 stray ring");

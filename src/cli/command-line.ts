@@ -7,6 +7,7 @@ import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
 import { STAVES } from "../core/formats/written.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
+import { barsWords } from "../core/refinger/refinger.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
@@ -107,7 +108,8 @@ function plan(io: Io, passage: Passage, values: Values): number {
 
 function refingered(io: Io, passage: Passage, { out }: Values): number {
   const { passage: found, changes, before, after } = finished(refinger(passage));
-  const lines = [...changes, `Stray rings before: ${before.length}, after: ${after.length}`];
+  const said = changes.flatMap(({ bars, says }) => says.map((line) => `${barsWords(bars)}, ${line}.`));
+  const lines = [...said, `Stray rings before: ${before.length}, after: ${after.length}`];
   if (changes.length === 0) lines.unshift("Nothing to change: no other finger or place does better.");
   if (out !== undefined) {
     const failed = written(io, out, `${JSON.stringify(found, null, 2)}\n`);

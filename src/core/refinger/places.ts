@@ -1,6 +1,8 @@
-import { cheapestHandPath, type HandWay } from "../grips/hand-path.ts";
+import { gripHolding } from "../edit/grips.ts";
+import type { HandWay } from "../grips/hand-path.ts";
 import { type GripNote, gripOptions, UNPLAYABLE } from "../grips/hold.ts";
 import type { NeckPlace } from "../music/neck.ts";
+import { ticksOf } from "../music/ticks.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, openPitches } from "../passage/settings.ts";
 import type { Timeline, TimelineNote } from "../timeline/types.ts";
@@ -16,6 +18,10 @@ export interface StrokeChoices {
   bar: number;
   stroke: number;
   choices: readonly Choice[];
+  /** Time up to the next stroke; endless after the last. */
+  untilMs: number;
+  /** Whether the stroke before has the same notes: then it stays where that is. */
+  isRepeat: boolean;
 }
 
 /** From memory, adjustable; in the units of a grip's awkwardness. */
@@ -28,6 +34,18 @@ export const PLACE_COSTS = {
   openSound: 12,
 } as const;
 
+/** What a shift takes before it has moved at all, and for each fret. From memory, adjustable. */
+const SHIFT_MS = 50;
+const SHIFT_MS_PER_FRET = 12;
+
+/** Time that the hand needs to shift so many frets between two notes. */
+export function shiftMs(frets: number): number {
+  return SHIFT_MS + SHIFT_MS_PER_FRET * frets;
+}
+
+/** More than any other price: no hand shifts so fast, but what is written may ask for it. */
+export const TOO_FAST = 1000;
+
 const MOST_CHOICES = 40;
 
 /** Every stroke that is played with notes, with the places they could have. */
@@ -39,9 +57,33 @@ export function choicesOf(passage: Passage, timeline: Timeline): StrokeChoices[]
     // What rings over from before or on into what follows keeps its string, and so does a stroke of given strings.
     const carries = step.sounding.some((note, s) => note !== null && (!step.begins[s] || note.end > until));
     const stays =
-      carries || written.strings !== undefined || written.click !== undefined || isSlurred(written) || isSlurred(nextWritten(passage, played[k + 1]?.stroke));
-    return { bar: stroke.bar, stroke: stroke.stroke, choices: stays ? [asWritten(passage, written)] : placings(passage, written, stroke.notes) };
+      carries ||
+      isGripped(passage, stroke.bar, written) ||
+      written.strings !== undefined ||
+      written.click !== undefined ||
+      isSlurred(written) ||
+      isSlurred(nextWritten(passage, played[k + 1]?.stroke));
+    const before = played[k - 1] && passage.bars[played[k - 1]!.stroke.bar]!.strokes[played[k - 1]!.stroke.stroke]!;
+    const isRepeat = before !== undefined && before.notes.length === written.notes.length && samePlaces(before, written);
+    const untilMs = (played[k + 1]?.step.ms ?? Number.POSITIVE_INFINITY) - step.ms;
+    return {
+      bar: stroke.bar,
+      stroke: stroke.stroke,
+      untilMs,
+      isRepeat,
+      choices: stays ? [asWritten(passage, written)] : placings(passage, written, stroke.notes),
+    };
   });
+}
+
+/** Whether a written grip holds what is played: then that is its place. */
+function isGripped(passage: Passage, bar: number, stroke: Stroke): boolean {
+  const grip = gripHolding(passage, { bar, tick: ticksOf(stroke.at) });
+  return grip !== undefined && stroke.notes.some((note) => grip.notes.some(({ string }) => string === note.string));
+}
+
+function samePlaces(a: Stroke, b: Stroke): boolean {
+  return a.notes.every(({ string, fret }, n) => string === b.notes[n]!.string && fret === b.notes[n]!.fret);
 }
 
 function nextWritten(passage: Passage, next: { bar: number; stroke: number } | undefined): Stroke | undefined {
@@ -99,9 +141,4 @@ function choiceOf(passage: Passage, stroke: Stroke, places: readonly NeckPlace[]
     if ((p.fret === 0) !== (fret === 0)) cost += PLACE_COSTS.openSound;
   });
   return { places: places.map(({ string, fret }) => ({ string, fret })), position: best.position, cost };
-}
-
-/** The cheapest way through all strokes. */
-export function cheapestPlaces(strokes: readonly StrokeChoices[]): Choice[] {
-  return cheapestHandPath(strokes.length, (stroke) => strokes[stroke]!.choices, PLACE_COSTS.shift);
 }

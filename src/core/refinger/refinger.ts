@@ -3,47 +3,57 @@ import { excerptOf } from "../edit/excerpt.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Patch } from "../passage/patch.ts";
 import { patched } from "../passage/patch.ts";
-import type { Bar, Passage } from "../passage/schema.ts";
+import type { Passage } from "../passage/schema.ts";
 import { candidatesFor } from "../remedies/candidates.ts";
 import { countOf } from "../timeline/counts.ts";
 import { outcomesOf, type PlannedStages, straysOf } from "../verdict/verdict.ts";
-import { saysOf } from "../words/remedies.ts";
-import { cheapestPlaces, choicesOf } from "./places.ts";
+import { cheapestAlike } from "./alike.ts";
+import { barContent, type Figure, figuresOf } from "./figures.ts";
+import { type Choice, choicesOf } from "./places.ts";
+
+/** What changed in bars that are the same music. */
+export interface BarChange {
+  /** Numbers from 1. */
+  bars: number[];
+  says: string[];
+}
 
 export interface Refingered {
   passage: Passage;
-  /** What changed, a sentence each. */
-  changes: string[];
+  changes: BarChange[];
   before: readonly Stray[];
   after: readonly Stray[];
+  /** Of the places found by the hand's path: what they cost, and the least that any could. */
+  places: { cost: number; bound: number };
 }
 
 export interface Progress {
-  /** Stray rings looked at, of how many. */
+  /** Places tried, then stray rings looked at, of how many. */
   done: number;
   of: number;
 }
 
 /**
- * Re-fingers a whole passage: places by the shortest path through the hand's positions, then, stray ring by stray ring,
- * other fingers and places judged by the damping plan itself. A change is kept only when the whole plan is better level by
- * level (harm, rushed, stray, effort), and tone and open strings are not given up for little. Equal bars are changed alike. Yields
- * its progress, so that a caller can stop.
+ * Re-fingers a whole passage: places by the cheapest way of the hand through its positions, figures that come again played alike
+ * (see `cheapestAlike`), then, stray ring by stray ring, other fingers and places judged by the damping plan itself. A change
+ * is kept only when the whole plan is better level by level (harm, rushed, stray, effort) and asks for nothing faster; tone and open
+ * strings are not given up for little, written grips are kept. Yields its progress, so that a caller can stop.
  */
 export function* refingerPassage(passage: Passage, replan: (passage: Passage) => PlannedStages): Generator<Progress, Refingered, void> {
-  const changes: string[] = [];
   let best = passage;
   let planned = replan(passage);
   const before = straysOf(planned, outcomesOf(planned));
   yield { done: 0, of: before.length };
 
-  const moved = withCheapestPlaces(passage, planned);
-  if (moved.changes.length > 0) {
-    const then = replan(moved.passage);
+  const strokes = choicesOf(passage, planned.timeline);
+  const { figures, kinds } = figuresOf(passage, strokes);
+  const found = yield* cheapestAlike(figures, kinds);
+  const moved = withPlaces(passage, figures, found.choices);
+  if (moved !== passage) {
+    const then = replan(moved);
     if (isBetter(then, planned)) {
-      best = moved.passage;
+      best = moved;
       planned = then;
-      changes.push(...moved.changes);
     }
   }
 
@@ -55,57 +65,78 @@ export function* refingerPassage(passage: Passage, replan: (passage: Passage) =>
     looked.add(kindOf(best, stray));
     const change = bestChange(best, planned, stray, replan);
     if (change) {
-      const everywhere = inEqualBars(best, change.patch, stray.fromBar - 1);
-      const then = replan(everywhere.passage);
-      if (isBetter(then, planned)) {
-        best = everywhere.passage;
+      const everywhere = inEqualFigures(best, change, figures);
+      const then = everywhere && replan(everywhere);
+      if (then && isBetter(then, planned)) {
+        best = everywhere;
         planned = then;
-        changes.push(`${change.what}${everywhere.bars > 1 ? `, and in ${everywhere.bars - 1} bar${everywhere.bars > 2 ? "s" : ""} like it` : ""}.`);
       }
     }
     yield { done: looked.size, of: Math.max(before.length, looked.size) };
   }
-  return { passage: best, changes, before, after: straysOf(planned, outcomesOf(planned)) };
+  const after = straysOf(planned, outcomesOf(planned));
+  return { passage: best, changes: changesOf(passage, best), before, after, places: { cost: found.cost, bound: found.bound } };
 }
 
-/** The places of the shortest path, written into the document. */
-function withCheapestPlaces(passage: Passage, planned: PlannedStages): { passage: Passage; changes: string[] } {
-  const strokes = choicesOf(passage, planned.timeline);
-  const path = cheapestPlaces(strokes);
-  const changes: string[] = [];
+/** The places found, written into the document; the same document where all are as written. */
+function withPlaces(passage: Passage, figures: readonly Figure[], choices: readonly (readonly Choice[])[]): Passage {
   const bars = [...passage.bars];
-  strokes.forEach(({ bar, stroke }, k) => {
-    const { places } = path[k]!;
-    const written = bars[bar]!.strokes[stroke]!;
-    if (written.notes.every((note, n) => note.string === places[n]!.string)) return;
-    const notes = written.notes.map((note, n) => {
-      const { string, fret } = places[n]!;
-      if (string === note.string) return note;
-      changes.push(
-        `Bar ${bar + 1}, ${countOf(ticksOf(written.at), bars[bar]!)}: string ${note.string}, fret ${note.fret} goes to string ${string}, fret ${fret}.`,
-      );
-      const { finger: _, ...rest } = note;
-      return { ...rest, string, fret };
-    });
-    bars[bar] = { ...bars[bar]!, strokes: bars[bar]!.strokes.map((s, i) => (i === stroke ? { ...written, notes } : s)) };
-  });
-  return { passage: { ...passage, bars }, changes };
+  let changed = false;
+  for (const [f, { strokes }] of figures.entries())
+    for (const [k, { bar, stroke }] of strokes.entries()) {
+      const { places } = choices[f]![k]!;
+      const written = bars[bar]!.strokes[stroke]!;
+      if (written.notes.every((note, n) => note.string === places[n]!.string)) continue;
+      changed = true;
+      const notes = written.notes.map((note, n) => {
+        const { string, fret } = places[n]!;
+        if (string === note.string) return note;
+        const { finger: _, ...rest } = note;
+        return { ...rest, string, fret };
+      });
+      bars[bar] = { ...bars[bar]!, strokes: bars[bar]!.strokes.map((s, i) => (i === stroke ? { ...written, notes } : s)) };
+    }
+  return changed ? { ...passage, bars } : passage;
+}
+
+/** What is otherwise, bar by bar; bars that were and are the same are one. */
+export function changesOf(before: Passage, after: Passage): BarChange[] {
+  const found = new Map<string, BarChange>();
+  for (const [b, bar] of before.bars.entries()) {
+    const now = after.bars[b]!;
+    const says = bar.strokes.flatMap((stroke, s) =>
+      stroke.notes.flatMap((note, n) => {
+        const is = now.strokes[s]!.notes[n]!;
+        const where = countOf(ticksOf(stroke.at), bar);
+        if (is.string !== note.string) return [`${where}: string ${note.string}, fret ${note.fret} goes to string ${is.string}, fret ${is.fret}`];
+        if (is.finger !== note.finger) return [`${where}: string ${note.string}, fret ${note.fret} by finger ${is.finger ?? "as it falls"}`];
+        return [];
+      }),
+    );
+    if (says.length === 0) continue;
+    const key = `${barContent(bar)} ${barContent(now)}`;
+    const known = found.get(key);
+    if (known) known.bars.push(b + 1);
+    else found.set(key, { bars: [b + 1], says });
+  }
+  return [...found.values()];
+}
+
+/** "Bar 3", "Bars 1, 3 and 5". */
+export function barsWords(numbers: readonly number[]): string {
+  if (numbers.length === 1) return `Bar ${numbers[0]}`;
+  return `Bars ${numbers.slice(0, -1).join(", ")} and ${numbers.at(-1)}`;
 }
 
 const BARS_AROUND = 1;
 
 /** The best other fingering or place against a stray ring, judged on the bars around it. */
-function bestChange(
-  passage: Passage,
-  planned: PlannedStages,
-  stray: Stray,
-  replan: (passage: Passage) => PlannedStages,
-): { what: string; patch: Patch } | null {
+function bestChange(passage: Passage, planned: PlannedStages, stray: Stray, replan: (passage: Passage) => PlannedStages): Patch | null {
   const bar = stray.fromBar - 1;
   const excerpt = excerptOf(passage, bar - BARS_AROUND, bar + BARS_AROUND);
   const now = replan(excerpt);
   const strays = straysOf(now, outcomesOf(now));
-  let best: { what: string; patch: Patch; worth: number } | null = null;
+  let best: { patch: Patch; worth: number } | null = null;
   for (const candidate of candidatesFor(passage, planned, stray)) {
     const { kind, patch, price } = candidate;
     if (kind !== "finger" && kind !== "barre" && kind !== "place") continue;
@@ -113,9 +144,9 @@ function bestChange(
     if (!changed) continue;
     const then = replan(excerptOf(changed, bar - BARS_AROUND, bar + BARS_AROUND));
     const worth = sumDb(strays) - sumDb(straysOf(then, outcomesOf(then))) - price;
-    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { what: saysOf([candidate]), patch, worth };
+    if (worth > (best?.worth ?? 0) && isBetter(then, now)) best = { patch, worth };
   }
-  return best;
+  return best?.patch ?? null;
 }
 
 /** How much rings that should not, to compare fingerings by. */
@@ -123,37 +154,36 @@ function sumDb(strays: readonly Stray[]): number {
   return strays.reduce((sum, { db }) => sum + db, 0);
 }
 
-/** A patch of one bar's notes, made in every bar with the same strokes. */
-function inEqualBars(passage: Passage, patch: Patch, bar: number): { passage: Passage; bars: number } {
-  const target = Number(/^\/bars\/(\d+)\//.exec(patch[0]!.path)?.[1] ?? bar);
-  const model = strokesOf(passage.bars[target]!);
-  let changed = passage;
-  let bars = 0;
-  passage.bars.forEach((here, b) => {
-    if (b !== target && strokesOf(here) !== model) return;
-    const moved = patch.map((op) => ({ ...op, path: op.path.replace(`/bars/${target}/`, `/bars/${b}/`) }));
-    const next = patched(changed, moved);
-    if (!next) return;
-    changed = next;
-    bars++;
-  });
-  return { passage: changed, bars };
-}
-
-/** A bar's strokes without their names. */
-function strokesOf(bar: Bar): string {
-  return JSON.stringify(bar.strokes, (key, value) => (key === "id" ? undefined : value));
+/** A patch of some notes, made wherever the same figures come again; null where it does not fit there. */
+function inEqualFigures(passage: Passage, patch: Patch, figures: readonly Figure[]): Passage | null {
+  const all = new Map<string, Patch[number]>();
+  for (const op of patch) {
+    const [, bar, stroke, rest] = /^\/bars\/(\d+)\/strokes\/(\d+)(\/.*)$/.exec(op.path) ?? [];
+    const figure = figures.find(({ strokes }) => strokes.some((own) => own.bar === Number(bar) && own.stroke === Number(stroke)));
+    if (!figure) {
+      all.set(`${op.op} ${op.path}`, op);
+      continue;
+    }
+    const k = figure.strokes.findIndex((own) => own.stroke === Number(stroke));
+    for (const other of figures) {
+      if (other.kind !== figure.kind) continue;
+      const target = other.strokes[k]!;
+      const path = `/bars/${target.bar}/strokes/${target.stroke}${rest}`;
+      all.set(`${op.op} ${path}`, { ...op, path });
+    }
+  }
+  return patched(passage, [...all.values()]);
 }
 
 /** Stray rings of the same kind in equal bars are one. */
 function kindOf(passage: Passage, stray: Stray): string {
-  return `${stray.string}/${stray.fromAt}/${stray.cause}/${strokesOf(passage.bars[stray.fromBar - 1]!)}`;
+  return `${stray.string}/${stray.fromAt}/${stray.cause}/${barContent(passage.bars[stray.fromBar - 1]!)}`;
 }
 
 const LEVELS = ["harm", "rushed", "stray", "effort"] as const;
 
 function isBetter(a: PlannedStages, b: PlannedStages): boolean {
-  if (unplayable(a) > unplayable(b)) return false;
+  if (unplayable(a) > unplayable(b) || a.path.cost.rushed > b.path.cost.rushed) return false;
   for (const level of LEVELS) if (a.path.cost[level] !== b.path.cost[level]) return a.path.cost[level] < b.path.cost[level];
   return false;
 }

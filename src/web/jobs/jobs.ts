@@ -12,6 +12,7 @@ import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { SchoolQuestion } from "../../core/propose/schools.ts";
 import type { Proposal, Wishes } from "../../core/propose/types.ts";
+import type { BarChange } from "../../core/refinger/refinger.ts";
 import { ProgrammeLoudness } from "../../core/sound/programme-loudness.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
@@ -49,6 +50,12 @@ export interface HandFigures {
   gestures: number;
 }
 
+/** A passage with other fingers and places, and what is otherwise in it. */
+export interface FoundFingering {
+  bars: Passage["bars"];
+  changes: BarChange[];
+}
+
 /** Those figures, and the limits of tempo once they are known. */
 export interface Weighed extends HandFigures {
   limits: Limits | null;
@@ -60,9 +67,9 @@ const PIECE = 16384;
 /** Long work of the page, each piece in a worker of its own: it is stopped by ending that worker. */
 export const JOBS = {
   /** Other fingers and places for a whole passage. */
-  refinger(passage: Passage, onProgress: OnProgress): { bars: Passage["bars"]; changes: string[]; before: number; after: number } {
-    const { passage: found, changes, before, after } = told(refinger(passage), onProgress);
-    return { bars: found.bars, changes, before: before.length, after: after.length };
+  refinger(passage: Passage, onProgress: OnProgress): FoundFingering {
+    const { passage: found, changes } = told(refinger(passage), onProgress);
+    return { bars: found.bars, changes };
   },
 
   /** Patterns for the chords of a passage, each planned at its goal. */
