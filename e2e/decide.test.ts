@@ -249,6 +249,37 @@ describe("Treatments", () => {
     expect(stage.seen.trouble).toEqual([]);
   });
 
+  it("the open chords of a strum are compared with closed ones: named, told, counted, heard from the same place, and kept", async () => {
+    const page = await openAt("Tarpaulin", "t");
+    await page.getByRole("button", { name: "Compare otherwise" }).click();
+    const dialog = page.getByRole("dialog", { name: "Compare the same notes" });
+    await dialog.getByLabel("Chords").selectOption("closed");
+    await page.keyboard.press("Enter");
+    await dialog.getByRole("button", { name: "Compare it" }).click();
+    const closed = page.getByRole("region", { name: "Closed voicings" });
+    await closed.getByText(/^\d+ strokes in closed voicings/).waitFor();
+    const figures = page.getByTestId("figures");
+    await figures.filter({ hasNotText: "…" }).waitFor();
+    for (const title of ["faint", "gestures a bar", "hands keep up", "clean"]) await figures.getByRole("columnheader", { name: title, exact: true }).waitFor();
+    await page.keyboard.press("1");
+    await page.getByRole("region", { name: "as written" }).getByTestId("heard").waitFor();
+    const number = await closed.getByRole("button", { name: "Hear Closed voicings" }).innerText();
+    await page.keyboard.press(number.trim());
+    await closed.getByTestId("heard").waitFor();
+    await page.keyboard.press("Escape");
+    // Another player beside it, mixed with closed chords.
+    await closed.getByRole("button", { name: "More for Closed voicings" }).click();
+    await page.getByRole("menuitem", { name: "Voicings, place, instrument, player" }).click();
+    const again = page.getByRole("dialog", { name: "Closed voicings: otherwise than written" });
+    await again.getByText("Played otherwise").click();
+    await again.getByLabel("Which hand damps?").selectOption("fretting");
+    await again.getByRole("button", { name: "Compare it" }).click();
+    await closed.getByText("closed voicings, damps with", { exact: false }).waitFor();
+    const kept = (await saved()).treatments!.find(({ name }) => name === "Closed voicings") as unknown as { conditions: Record<string, unknown> };
+    expect(kept.conditions).toMatchObject({ voicing: "closed", player: { damps: "fretting" } });
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
   it("another one is heard from the place where the one before was", async () => {
     const page = await openAt("Bilge Pump", "t");
     await page.getByTestId("figures").filter({ hasNotText: "…" }).waitFor();

@@ -185,3 +185,17 @@ export function transposedName(name: string, semitones: number): string | null {
 
 /** As players write roots (common practice). */
 const SPELLED = ["C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B"] as const;
+
+/** The pitch class of the figure's first lowest note: what its steps count from. */
+export function figureRoot({ bars, instrument }: Passage, { from, to }: { from: Ticks; to: Ticks }): number {
+  const open = openPitches(instrument);
+  let start = 0;
+  for (const bar of bars) {
+    for (const stroke of bar.strokes) {
+      const at = start + ticksOf(stroke.at);
+      if (at >= from && at < to && stroke.notes.length > 0) return Math.min(...stroke.notes.map(({ string, fret }) => open[string - 1]! + fret)) % 12;
+    }
+    start += barLength(bar.meter);
+  }
+  return 0;
+}

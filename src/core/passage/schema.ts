@@ -167,6 +167,8 @@ export const ruleSchema = z.discriminatedUnion("kind", [
     /** The notes on these strings, else those below a pitch, else the lowest of each stroke. */
     strings: z.array(stringNumber).min(1).max(8).optional(),
     below: pitch.optional(),
+    /** Every note that is struck from one place up to and with another, such as what was selected. */
+    within: z.strictObject({ from: place, to: place }).optional(),
     ...ruleBase,
   }),
   z.strictObject({ kind: z.literal("palm-but-accents"), ...ruleBase }),

@@ -178,6 +178,7 @@ const brushes = fc.dictionary(oneOf(...NAMES.filter((name) => name !== "__proto_
 });
 const rules = fc
   .oneof(
+    fc.record({ kind: fc.constant("muted-roots"), within: maybe(fc.constant({ from: { bar: 1, at: "0" }, to: { bar: 2, at: "1/4" } })) }).map(present),
     fc.record({ kind: oneOf("plain", "muted-roots", "palm-but-accents", "shuffle-ups", "thumb-swing", "rest-after-bass", "pressed-accents") }),
     fc.record({ kind: fc.constant("pattern"), pattern: oneOf("s. ks .s ks", "b t b t", "s", ">S<m kg c.") }),
     fc.record({ kind: fc.constant("strokes"), school: oneOf("pendulum", "down", "economy", "free"), order: maybe(oneOf("dduu", "du")) }),

@@ -378,6 +378,9 @@ describe("rules (common practice)", () => {
     expect(said(under(riff, { kind: "muted-roots", strings: [6] }).passage)).toEqual(["0 6p", "0.5 5", "1 6p", "1.5 3"]);
     // G2 is fret 3 of the low string: the E below it is muted, G itself is not.
     expect(said(under(riff, { kind: "muted-roots", below: "G2" }).passage)).toEqual(["0 6p", "0.5 5", "1 6", "1.5 3"]);
+    const within = { from: { bar: 1, at: "1/8" }, to: { bar: 1, at: "1/4" } };
+    expect(said(under(riff, { kind: "muted-roots", within }).passage)).toEqual(["0 6", "0.5 5p", "1 6p", "1.5 3"]);
+    expect(under(riff, { kind: "muted-roots", within }).reports[0]!.says).toBe("2 notes under the palm, 2 open");
     expect(under(riff, { kind: "muted-roots", strings: [1] }).reports[0]!).toMatchObject({ changed: 0, says: "None of 4 notes is meant: all stay open." });
   });
 

@@ -4,6 +4,7 @@ import { parsePassage } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
 import { WorkPool } from "./pool.ts";
+import { ownThread, workedMs } from "./thread-time.ts";
 
 let pool: WorkPool;
 afterEach(() => pool.close());
@@ -26,6 +27,17 @@ describe("work in threads", () => {
     const other = pool.run("summary", short);
     await expect(ended).rejects.toMatchObject({ why: "too much", message: "This takes more than 0.005 s of work." });
     await expect(other).resolves.toHaveProperty("strays");
+  });
+
+  it("is counted by what its thread does, not by what the machine does meanwhile", () => {
+    const thread = ownThread();
+    const before = workedMs(thread);
+    const end = performance.now() + 120;
+    while (performance.now() < end);
+    const busy = workedMs(thread) - before;
+    expect(busy).toBeGreaterThan(0);
+    // A thread that is not there does nothing.
+    expect(workedMs("0")).toBe(0);
   });
 
   it("that takes too much memory is ended in words, and what comes next is done", async () => {

@@ -5,9 +5,13 @@ import { MessageChannel } from "node:worker_threads";
 import { Piscina } from "piscina";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Ordered, TaskInput, TaskName, TaskResult } from "./tasks.ts";
+import { workedMs } from "./thread-time.ts";
 
-/** Work of one request: so many ms at most, and so much heap. */
+/** Work of one request: so many ms of a thread's own time at most, and so much heap. A machine that is busy otherwise counts for nothing, up to a point. */
 const LONGEST_MS = 5_000;
+const LONGEST_ON_THE_WALL = 12;
+/** How often it is looked, in ms. */
+const LOOK_EVERY_MS = 100;
 const LARGEST_HEAP_MB = 400;
 /** Threads; one stays, so that what comes next finds it warm. */
 const THREADS = { most: 3, stay: 1, idleMs: 30_000 };
@@ -75,13 +79,18 @@ export class WorkPool {
     signal?.addEventListener("abort", stop);
     const { port1, port2 } = new MessageChannel();
     let clock: NodeJS.Timeout | undefined;
-    port1.on("message", (message: { begun: true } | { done: number; of: number }) => {
+    port1.on("message", (message: { begun: string | null } | { done: number; of: number }) => {
       if ("done" in message) return onProgress?.(message.done, message.of);
       // Waiting for a free thread is not its work.
-      clock = setTimeout(() => {
-        why = "too much";
-        ending.abort();
-      }, longestMs);
+      const [worked, seen] = [workedMs(message.begun), performance.now()];
+      clock = setInterval(
+        () => {
+          if (workedMs(message.begun) - worked < longestMs && performance.now() - seen < longestMs * LONGEST_ON_THE_WALL) return;
+          why = "too much";
+          ending.abort();
+        },
+        Math.min(longestMs, LOOK_EVERY_MS),
+      );
     });
     clearTimeout(this.rest);
     this.running++;
@@ -91,7 +100,7 @@ export class WorkPool {
     } catch (error) {
       throw this.endedBy(error as NodeJS.ErrnoException, why, longestMs);
     } finally {
-      clearTimeout(clock);
+      clearInterval(clock);
       signal?.removeEventListener("abort", stop);
       port1.close();
       this.running--;

@@ -10,6 +10,7 @@ import type { PlanSummary } from "../../core/summary.ts";
 import { BackupFolder, type WriteOptions } from "../backups/folder.ts";
 import { type LibraryRows, libraryOf, packRows, readDocument, readRows, type StoredTexts } from "../backups/rows.ts";
 import type { Snapshot } from "../backups/snapshot.ts";
+import { ownThread } from "./thread-time.ts";
 
 /* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
 
@@ -64,11 +65,13 @@ export interface Ordered {
   port: MessagePort;
 }
 
+const THREAD = ownThread();
+
 /** Not oftener than that is it said how far a task is, in ms. */
 const SAID_EVERY_MS = 100;
 
 export default function run({ name, input, port }: Ordered): unknown {
-  port.postMessage({ begun: true });
+  port.postMessage({ begun: THREAD });
   let said = 0;
   const onProgress: OnProgress = (done, of) => {
     const now = performance.now();

@@ -2,11 +2,8 @@ import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { parseSteps } from "../../core/chords/steps.ts";
 import type { Edit } from "../../core/edit/edit.ts";
-import { type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
-import { barLength } from "../../core/music/beats.ts";
-import { ticksOf } from "../../core/music/ticks.ts";
+import { figureRoot, type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { openPitches } from "../../core/passage/settings.ts";
 import type { HandFigures } from "../jobs/jobs.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
@@ -53,7 +50,7 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
       // Nothing at all is no move.
       return sum === 0 ? null : ({ [kind]: sum } as MoveBy);
     });
-  const steps = over.trim() === "" ? null : parseSteps(over, rootOf(passage, range));
+  const steps = over.trim() === "" ? null : parseSteps(over, figureRoot(passage, range));
   const take = () => {
     if (steps) {
       if (!steps.ok) return;
@@ -158,18 +155,4 @@ function handWords([before, then]: readonly HandFigures[]): string {
   if (before.rushed !== then.rushed) said.push(`moves without time ${before.rushed} now, ${then.rushed} then`);
   if (before.gestures !== then.gestures) said.push(`changes of the hands a bar ${before.gestures} now, ${then.gestures} then`);
   return said.length === 0 ? "The hands do the same." : `${said.join("; ")}.`.replace(/^./, (letter) => letter.toUpperCase());
-}
-
-/** The pitch class of the figure's first lowest note: what its steps count from. */
-function rootOf({ bars, instrument }: Passage, { from, to }: Range): number {
-  const open = openPitches(instrument);
-  let start = 0;
-  for (const bar of bars) {
-    for (const stroke of bar.strokes) {
-      const at = start + ticksOf(stroke.at);
-      if (at >= from && at < to && stroke.notes.length > 0) return Math.min(...stroke.notes.map(({ string, fret }) => open[string - 1]! + fret)) % 12;
-    }
-    start += barLength(bar.meter);
-  }
-  return 0;
 }

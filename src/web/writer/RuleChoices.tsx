@@ -1,8 +1,12 @@
+import { useSelector } from "react-redux";
 import { SCHOOLS } from "../../core/hands/schools.ts";
 import { parsePitch } from "../../core/music/pitch.ts";
+import { fractionOf } from "../../core/music/ticks.ts";
 import { parsePattern } from "../../core/passage/pattern.ts";
+import type { Place } from "../../core/passage/place.ts";
 import type { Rule } from "../../core/passage/schema.ts";
 import { Select } from "../parts/Select.tsx";
+import type { RootState } from "../store/root.ts";
 import { PatternSigns } from "./PatternSigns.tsx";
 import { TypedLine } from "./TypedLine.tsx";
 
@@ -161,19 +165,27 @@ type RootsRule = Extract<Rule, { kind: "muted-roots" }>;
 
 /** Which notes count as roots. */
 function Roots({ rule, onChange }: { rule: RootsRule; onChange(rule: Rule): void }) {
-  const { strings, below, ...rest } = rule;
+  const { strings, below, within, ...rest } = rule;
+  const selected = useSelectedStretch();
   return (
     <span className="flex flex-wrap items-center gap-2">
       <Select
         className={SMALL}
         label="Which notes are roots"
-        value={strings ? "strings" : below ? "below" : "lowest"}
+        value={strings ? "strings" : below ? "below" : within ? "within" : "lowest"}
         options={[
           { value: "lowest", says: "the lowest of each stroke" },
           { value: "strings", says: "notes on these strings" },
           { value: "below", says: "notes below" },
+          ...(within ? [{ value: "within" as const, says: `bar ${within.from.bar} to bar ${within.to.bar}, as selected` }] : []),
+          ...(selected ? [{ value: "selected" as const, says: "what is selected on the Bench" }] : []),
         ]}
-        onChoose={(by) => onChange(by === "lowest" ? rest : by === "strings" ? { ...rest, strings: [6, 5] } : { ...rest, below: "E3" })}
+        onChoose={(by) => {
+          if (by === "lowest") onChange(rest);
+          else if (by === "strings") onChange({ ...rest, strings: [6, 5] });
+          else if (by === "below") onChange({ ...rest, below: "E3" });
+          else if (by === "selected" && selected) onChange({ ...rest, within: selected });
+        }}
       />
       {strings && (
         <input
@@ -196,6 +208,16 @@ function Roots({ rule, onChange }: { rule: RootsRule; onChange(rule: Rule): void
       )}
     </span>
   );
+}
+
+/** What is selected on the Bench, from its first place to its last; null where nothing is. */
+function useSelectedStretch(): NonNullable<RootsRule["within"]> | null {
+  const anchor = useSelector((root: RootState) => root.edit.anchor);
+  const cursor = useSelector((root: RootState) => root.edit.cursor);
+  if (!anchor) return null;
+  const [from, to] = [anchor, cursor].sort((a, b) => a.bar - b.bar || a.tick - b.tick) as [Place, Place];
+  const written = ({ bar, tick }: Place) => ({ bar: bar + 1, at: fractionOf(tick) });
+  return { from: written(from), to: written(to) };
 }
 
 function brushText(brush: Readonly<Record<string, readonly number[]>> = {}): string {

@@ -19,6 +19,7 @@ import { Preview } from "./Preview.tsx";
 import { Proposals } from "./Proposals.tsx";
 import { RuleList } from "./RuleList.tsx";
 import { isOnBackbeat, RULE_KINDS, RULE_WORDS } from "./rule-words.ts";
+import { Sequence } from "./Sequence.tsx";
 import { TypedLine } from "./TypedLine.tsx";
 
 /** Strum patterns and articulations from rules: chords in, rules on top, what comes of it beside. */
@@ -85,6 +86,7 @@ export function Writer({ passage }: { passage: Passage }) {
           onEnter={writeChords}
           inputRef={chordsRef}
         />
+        {!isEmpty && <Sequence passage={passage} />}
         <div className="flex items-end gap-2">
           <label className="min-w-0 flex-1">
             <span className="font-bold">Treatment</span>

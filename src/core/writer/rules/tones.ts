@@ -8,19 +8,20 @@ import { type Draft, isPlayed } from "../draft.ts";
 import type { RuleFor } from "./rule.ts";
 import { EIGHTH, report, times } from "./rule.ts";
 
-/** Under the palm: the notes on some strings, or below a pitch, or the lowest of every stroke where it lies on a bass string; the others open. */
-export const mutedRoots: RuleFor<"muted-roots"> = (draft, { strings, below }, bars) => {
+/** Under the palm: the notes on some strings, or below a pitch, or of some strokes, or the lowest of every stroke where it lies on a bass string; the others open. */
+export const mutedRoots: RuleFor<"muted-roots"> = (draft, { strings, below, within }, bars) => {
   const open = openPitches(draft.passage.instrument);
   const limit = below === undefined ? null : parsePitch(below)!;
-  const isRoot = ({ string, fret }: Note, { notes }: Stroke) => {
+  const isRoot = ({ string, fret }: Note, { at, notes }: Stroke, b: number) => {
+    if (within) return isUpTo(within.from, { bar: b + 1, at }) && isUpTo({ bar: b + 1, at }, within.to);
     if (strings) return strings.includes(string);
     if (limit !== null) return open[string - 1]! + fret < limit;
     return string === Math.max(...notes.map((note) => note.string)) && draft.isBassString(string);
   };
   let [changed, muted, left] = [0, 0, 0];
-  eachPlayed(draft, bars, (stroke) => {
+  eachPlayed(draft, bars, (stroke, b) => {
     for (const note of stroke.notes) {
-      const isMuted = isRoot(note, stroke);
+      const isMuted = isRoot(note, stroke, b);
       if (isMuted) muted++;
       else left++;
       if (setTone(note, isMuted ? "palm" : "open")) changed++;
@@ -28,7 +29,7 @@ export const mutedRoots: RuleFor<"muted-roots"> = (draft, { strings, below }, ba
   });
   const says =
     left === 0
-      ? `All ${times(muted, "note")} under the palm, none is left open: say on which strings, or below which note`
+      ? `All ${times(muted, "note")} under the palm, none is left open: say on which strings, below which note, or select them on the Bench`
       : `${times(muted, "note")} under the palm, ${left} open`;
   return report(changed, says, muted === 0 && left > 0 ? `None of ${times(left, "note")} is meant: all stay open.` : "So it is already.");
 };
@@ -81,8 +82,13 @@ export const pressedAccents: RuleFor<"pressed-accents"> = (draft, _rule, bars) =
   );
 };
 
-function eachPlayed(draft: Draft, bars: readonly number[], change: (stroke: Stroke) => void): void {
-  for (const b of bars) for (const stroke of draft.bars[b]!.strokes) if (isPlayed(stroke) && stroke.notes.length > 0) change(stroke);
+/** Whether one place comes before another, or is the same. */
+function isUpTo(a: { bar: number; at: string }, b: { bar: number; at: string }): boolean {
+  return a.bar < b.bar || (a.bar === b.bar && ticksOf(a.at) <= ticksOf(b.at));
+}
+
+function eachPlayed(draft: Draft, bars: readonly number[], change: (stroke: Stroke, bar: number) => void): void {
+  for (const b of bars) for (const stroke of draft.bars[b]!.strokes) if (isPlayed(stroke) && stroke.notes.length > 0) change(stroke, b);
 }
 
 /** The strokes that sound, in order, with their times in ms as written without swing. */
