@@ -85,6 +85,23 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
       .first()
       .waitFor();
     found.push(...(await problems(page, "ways of playing")));
+    await page.getByRole("button", { name: "Compare otherwise" }).click();
+    const compare = page.getByRole("dialog", { name: "Compare the same notes" });
+    await compare.getByText("Played otherwise").click();
+    found.push(...(await problems(page, "comparing otherwise")));
+    await compare.getByRole("button", { name: "Close" }).click();
+    await page.keyboard.press("Alt+b");
+    await page.getByRole("button", { name: "re-finger all" }).click();
+    const changes = page.getByRole("dialog", { name: "Other fingers and places" });
+    await changes.getByText(/^Stray rings/).waitFor();
+    found.push(...(await problems(page, "other fingers")));
+    await changes.getByRole("button", { name: "Close" }).click();
+    const score = page.getByRole("application");
+    await score.press("h");
+    await score.press("k");
+    await page.getByRole("dialog", { name: "Chord" }).getByRole("button", { name: "Hold it from here on" }).waitFor();
+    found.push(...(await problems(page, "a chord and its voicings")));
+    await page.keyboard.press("Escape");
     await page.keyboard.press("Alt+r");
     await page.getByRole("application").waitFor();
     found.push(...(await problems(page, "ring")));

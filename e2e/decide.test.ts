@@ -150,6 +150,22 @@ describe("the Writer", () => {
     expect(stage.seen.trouble).toEqual([]);
   });
 
+  it("lays a bar out over a row of chords, tells what that does before, and undo takes it back", async () => {
+    const page = await openAt("Windlass", "w");
+    const before = (await saved()).bars.length;
+    await page.getByText("The same figure over a row of chords").click();
+    const line = page.getByRole("textbox", { name: "Laid out again behind itself, over" });
+    await line.fill("IV VX");
+    await page.getByText("Character 4:", { exact: false }).waitFor();
+    await line.fill("IV V I");
+    await page.getByText(/^(The hands do the same|Stray rings|Changes of the hands|Moves without time)/).waitFor();
+    await line.press("Enter");
+    await page.getByText("Bar 1 laid out over IV V I", { exact: false }).waitFor();
+    expect((await saved()).bars.length).toBe(Math.max(before, 4));
+    await page.getByRole("application").press("Control+z");
+    expect((await saved()).bars.length).toBe(before);
+  });
+
   it("points at the character that cannot be read, and takes nothing before it is mended", async () => {
     const page = await openAt("Galley Steam", "w");
     await page.getByRole("button", { name: "Sixteenth funk with ghosts" }).click();
@@ -263,8 +279,8 @@ describe("Treatments", () => {
     for (const title of ["faint", "gestures a bar", "hands keep up", "clean"]) await figures.getByRole("columnheader", { name: title, exact: true }).waitFor();
     await page.keyboard.press("1");
     await page.getByRole("region", { name: "as written" }).getByTestId("heard").waitFor();
-    const number = await closed.getByRole("button", { name: "Hear Closed voicings" }).innerText();
-    await page.keyboard.press(number.trim());
+    const number = await closed.getByRole("button", { name: "Hear Closed voicings" }).textContent();
+    await page.keyboard.press(number!.trim());
     await closed.getByTestId("heard").waitFor();
     await page.keyboard.press("Escape");
     // Another player beside it, mixed with closed chords.

@@ -10,7 +10,8 @@ import { asText } from "../passage/text.ts";
 import { addBar, removeBar } from "./bars.ts";
 import { endGrip, keepGripsWithin, moveGrip, setGrip, takeOverGrips } from "./grips.ts";
 import { movedFigure } from "./move-figure.ts";
-import { clearRange, figureOf, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
+import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
+import { repeatedFigure } from "./repeat-figure.ts";
 import { editStroke } from "./stroke.ts";
 import { promoteTreatment, removeTreatment, setTreatment } from "./treatments.ts";
 import type { Edit } from "./types.ts";
@@ -47,8 +48,12 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       passage.bars = moved.bars;
       return true;
     }
-    case "repeat-figure":
-      return repeatFigure(passage, edit);
+    case "repeat-figure": {
+      const repeated = repeatedFigure(passage, edit, edit.over);
+      if (!repeated.ok || edit.over.length === 0) return false;
+      passage.bars = repeated.bars;
+      return true;
+    }
     case "paint-tone":
       return paintTone(passage, edit);
     case "set-chord":
@@ -106,24 +111,6 @@ function setMeter(passage: Passage, at: number, meter: Passage["bars"][number]["
     const room = length - ticksOf(stroke.at);
     if (ticksOf(stroke.length) > room) stroke.length = fractionOf(room);
   }
-  return true;
-}
-
-/** The figure again and again behind itself, each time moved; all of it or nothing. */
-function repeatFigure(passage: Passage, { from, to, over }: Extract<Edit, { kind: "repeat-figure" }>): boolean {
-  const figure = figureOf(passage, from, to);
-  if (figure.strokes.length === 0 || over.length === 0) return false;
-  const draft: Passage = JSON.parse(JSON.stringify(passage));
-  for (const [i, semitones] of over.entries()) {
-    const at = to + i * figure.length;
-    if (!pasteFigure(draft, at, figure)) return false;
-    const pitchClass = ((semitones % 12) + 12) % 12;
-    if (pitchClass === 0) continue;
-    const moved = movedFigure(draft, at, at + figure.length, { pitchClass });
-    if (!moved.ok) return false;
-    draft.bars = moved.bars;
-  }
-  passage.bars = draft.bars;
   return true;
 }
 

@@ -1,16 +1,13 @@
 import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { parseSteps } from "../../core/chords/steps.ts";
 import type { Edit } from "../../core/edit/edit.ts";
 import { figureRoot, type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
+import { repeatedFigure } from "../../core/edit/repeat-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import type { HandFigures } from "../jobs/jobs.ts";
-import { useJob } from "../jobs/use-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
+import { ToldBefore } from "../score/ToldBefore.tsx";
 import type { Range } from "./selection.ts";
-
-/** Waited for before the hands are asked, in ms: arrows come in a row. */
-const PAUSE_MS = 200;
 
 /** What the keys of the dialog do. */
 const KEYS: ReadonlyMap<string, MoveBy> = new Map<string, MoveBy>([
@@ -29,20 +26,6 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
   const [by, setBy] = useState<MoveBy | null>(null);
   const [over, setOver] = useState("");
   const moved = useMemo(() => (by ? movedFigure(passage, range.from, range.to, by) : null), [passage, range, by]);
-  const { progress, failed, run, stop } = useJob();
-  const [figures, setFigures] = useState<readonly HandFigures[] | null>(null);
-
-  useEffect(() => {
-    setFigures(null);
-    stop();
-    if (!moved?.ok) return;
-    const waiting = setTimeout(
-      () => run((jobs) => jobs.handFigures([passage, { ...passage, bars: moved.bars }]) as Promise<HandFigures[]>, setFigures),
-      PAUSE_MS,
-    );
-    return () => clearTimeout(waiting);
-  }, [moved, passage, run, stop]);
-
   const step = (change: MoveBy) =>
     setBy((now) => {
       const [[kind, by]] = Object.entries(change) as [[keyof typeof change, number]];
@@ -50,10 +33,14 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
       // Nothing at all is no move.
       return sum === 0 ? null : ({ [kind]: sum } as MoveBy);
     });
+  const laid = useMemo(() => {
+    const read = parseSteps(over, figureRoot(passage, range));
+    return read.ok ? repeatedFigure(passage, range, read.steps) : null;
+  }, [passage, range, over]);
   const steps = over.trim() === "" ? null : parseSteps(over, figureRoot(passage, range));
   const take = () => {
     if (steps) {
-      if (!steps.ok) return;
+      if (!steps.ok || !laid?.ok) return;
       onEdit({ kind: "repeat-figure", ...range, over: steps.steps });
     } else {
       if (!by || !moved?.ok) return;
@@ -101,16 +88,7 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
         <div className="mt-4 min-h-28" role="status">
           <p className="text-lg font-bold">{by ? byWords(by) : "Arrows move it; nothing has moved yet."}</p>
           {moved && !moved.ok && <p className="font-semibold">Not there: {moved.says}.</p>}
-          {moved?.ok && (
-            <ul className="mt-1 space-y-1">
-              {moved.told.map((says) => (
-                <li key={says}>{says}</li>
-              ))}
-              <li>
-                {failed ? `What the hands make of it could not be worked out: ${failed}` : figures ? handWords(figures) : progress ? "Asking the hands …" : ""}
-              </li>
-            </ul>
-          )}
+          {moved?.ok && <ToldBefore passage={passage} bars={moved.bars} told={moved.told} />}
         </div>
         <label className="mt-3 block">
           <span className="font-bold">Or lay it out again behind itself, over</span>
@@ -122,11 +100,16 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
             onChange={(event) => setOver(event.target.value)}
           />
           <span className="quiet block min-h-6 text-sm" role="status">
-            {steps && !steps.ok ? `Character ${steps.at + 1}: ${steps.says}` : "steps such as IV V I, or roots such as D E A: once for each"}
+            {steps && !steps.ok
+              ? `Character ${steps.at + 1}: ${steps.says}`
+              : laid && !laid.ok
+                ? `Not there: ${laid.says}.`
+                : "steps such as IV V I, or roots such as D E A: once for each"}
           </span>
         </label>
+        {laid?.ok && <ToldBefore passage={passage} bars={laid.bars} told={laid.told} />}
         <div className="mt-3 flex gap-2">
-          <button type="button" className="btn btn-primary" disabled={steps ? !steps.ok : !moved?.ok} onClick={take}>
+          <button type="button" className="btn btn-primary" disabled={steps ? !laid?.ok : !moved?.ok} onClick={take}>
             {steps ? "Lay it out" : "Move it"} (Enter)
           </button>
           <button type="button" className="btn btn-ghost" onClick={onClose}>
@@ -145,14 +128,4 @@ function byWords(by: MoveBy): string {
   const n = "semitones" in by ? by.semitones : by.pitchClass;
   if (n % 12 === 0) return `${many(n / 12, "octave")} ${n > 0 ? "higher" : "lower"}, where it lies best`;
   return `${many(n, "semitone")} ${n > 0 ? "higher" : "lower"}, where it lies best`;
-}
-
-/** What changes for the hands, in the whole passage. */
-function handWords([before, then]: readonly HandFigures[]): string {
-  if (!before || !then) return "";
-  const said: string[] = [];
-  if (before.strays !== then.strays) said.push(`stray rings ${before.strays} now, ${then.strays} then`);
-  if (before.rushed !== then.rushed) said.push(`moves without time ${before.rushed} now, ${then.rushed} then`);
-  if (before.gestures !== then.gestures) said.push(`changes of the hands a bar ${before.gestures} now, ${then.gestures} then`);
-  return said.length === 0 ? "The hands do the same." : `${said.join("; ")}.`.replace(/^./, (letter) => letter.toUpperCase());
 }

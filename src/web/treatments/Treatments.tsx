@@ -312,7 +312,8 @@ function Actions({
 /** The figures of every version; those that differ from what is written stand out. */
 function Table({ versions, plans }: { versions: readonly Version[]; plans: readonly (Parameters<(typeof FIGURES)[number]["of"]>[1] | null)[] }) {
   return (
-    <div className="overflow-x-auto">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways, by keys as well
+    <section className="overflow-x-auto" tabIndex={0} aria-label="Figures of all versions">
       <table className="table table-sm w-auto text-base" data-testid="figures">
         <thead>
           <tr className="text-base-content">
@@ -344,7 +345,7 @@ function Table({ versions, plans }: { versions: readonly Version[]; plans: reado
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
 

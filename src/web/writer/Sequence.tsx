@@ -1,31 +1,34 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { useDispatch } from "react-redux";
 import { parseSteps } from "../../core/chords/steps.ts";
 import { figureRoot } from "../../core/edit/move-figure.ts";
 import { ticksAt } from "../../core/edit/range.ts";
+import { repeatedFigure } from "../../core/edit/repeat-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { ToldBefore } from "../score/ToldBefore.tsx";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
-import { TypedLine } from "./TypedLine.tsx";
 
-/** Some bars laid out again over a row of chords, each time moved to where it lies best. */
+/** Some bars laid out again over a row of chords, each time moved to where it lies best; what that does is told before. */
 export function Sequence({ passage }: { passage: Passage }) {
   const dispatch = useDispatch<Dispatch>();
   const [bars, setBars] = useState({ from: 1, to: 1 });
+  const [over, setOver] = useState("");
   const many = passage.bars.length;
-  const [first, last] = [Math.min(bars.from, many), Math.min(Math.max(bars.from, bars.to), many)];
-  const range = { from: ticksAt(passage, { bar: first - 1, tick: 0 }), to: ticksAt(passage, { bar: last, tick: 0 }) };
-  const read = (text: string) => parseSteps(text, figureRoot(passage, range));
-  const lay = (text: string) => {
-    const steps = read(text);
-    if (!steps.ok) return;
-    const which = first === last ? `Bar ${first}` : `Bars ${first} to ${last}`;
-    const done = dispatch(edit({ kind: "repeat-figure", ...range, over: steps.steps }));
-    const says = done
-      ? `${which} laid out over ${text.trim()}, behind what was there. Undo takes it back.`
-      : `${which} cannot be laid out so: a note has no place on this neck.`;
-    dispatch(notify({ says }));
+  const first = Math.min(bars.from, many);
+  const last = Math.min(Math.max(bars.from, bars.to), many);
+  const range = useMemo(() => ({ from: ticksAt(passage, { bar: first - 1, tick: 0 }), to: ticksAt(passage, { bar: last, tick: 0 }) }), [passage, first, last]);
+  const steps = over.trim() === "" ? null : parseSteps(over, figureRoot(passage, range));
+  const laid = useMemo(() => {
+    const read = parseSteps(over, figureRoot(passage, range));
+    return read.ok ? repeatedFigure(passage, range, read.steps) : null;
+  }, [passage, range, over]);
+  const lay = () => {
+    if (!steps?.ok || !laid?.ok) return;
+    dispatch(edit({ kind: "repeat-figure", ...range, over: steps.steps }));
+    dispatch(notify({ says: `${first === last ? `Bar ${first}` : `Bars ${first} to ${last}`} laid out over ${over.trim()}. Undo takes it back.` }));
+    setOver("");
   };
   const number = (key: "from" | "to") => (
     <input
@@ -41,20 +44,38 @@ export function Sequence({ passage }: { passage: Passage }) {
   return (
     <details>
       <summary className="cursor-pointer font-bold">The same figure over a row of chords</summary>
-      <div className="mt-2 flex items-center gap-2">
-        Bar {number("from")} to {number("to")}
-      </div>
-      <TypedLine
-        label="Laid out again behind itself, over"
-        hint="steps such as IV V I, or roots such as D E A: once for each; Enter does it"
-        value=""
-        read={(text) => {
-          const steps = read(text);
-          return steps.ok ? null : steps;
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          lay();
         }}
-        onTake={() => {}}
-        onEnter={lay}
-      />
+      >
+        <div className="my-2 flex items-center gap-2">
+          Bar {number("from")} to {number("to")}
+        </div>
+        <label className="block min-w-0 flex-1">
+          <span className="font-bold">Laid out again behind itself, over</span>
+          <input
+            className="input w-full font-mono text-lg"
+            value={over}
+            spellCheck={false}
+            autoComplete="off"
+            aria-invalid={steps?.ok === false}
+            onChange={({ target }) => setOver(target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm mt-2" disabled={!steps?.ok || !laid?.ok}>
+          Lay it out
+        </button>
+        <div className="quiet min-h-6 text-sm" role="status">
+          {steps && !steps.ok
+            ? `Character ${steps.at + 1}: ${steps.says}`
+            : laid && !laid.ok
+              ? `Not there: ${laid.says}.`
+              : "steps such as IV V I, or roots such as D E A: once for each; Enter does it"}
+          {laid?.ok && <ToldBefore passage={passage} bars={laid.bars} told={laid.told} />}
+        </div>
+      </form>
     </details>
   );
 }

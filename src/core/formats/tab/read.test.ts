@@ -91,6 +91,16 @@ describe("reading plain-text tablature", () => {
     const { passage } = ok(six(EMPTY, EMPTY, EMPTY, "--------5---7---", "3---5-----------", EMPTY));
     expect(planPassage(passage).steps.length).toBeGreaterThan(3);
   });
+  it("x columns before the first chord: the hand rests on the coming grip and presses it when it comes (common practice)", () => {
+    const rest = "x-x-x-x-|7---7---";
+    const { passage } = ok(six(rest, rest.replaceAll("7", "8"), rest, rest.replaceAll("7", "9"), "x-x-x-x-|--------", "x-x-x-x-|--------"));
+    const { steps } = planPassage(passage);
+    const first = steps[0]!.actions.filter(({ hand }) => hand === "fretting");
+    expect(first.some(({ does, places }) => does === "rest" && places?.some(({ string, fret }) => string === 4 && fret === 9))).toBe(true);
+    const chord = steps.find(({ bar }) => bar === 2)!;
+    expect(chord.actions.some(({ does }) => does === "press")).toBe(true);
+    expect(steps.filter(({ bar }) => bar === 1).every((step) => step.strings.every(({ state }) => state !== "stray" && state !== "ring"))).toBe(true);
+  });
   it("lists signs it does not know with line and column", () => {
     const read = ok(six(EMPTY, EMPTY, EMPTY, EMPTY, "3-------5---^---", EMPTY));
     expect(read.remarks).toContainEqual({ place: "line 5, column 15", says: 'the sign "^" was not understood' });
