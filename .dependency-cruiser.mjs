@@ -28,6 +28,7 @@ const CORE_ROOMS = [
   "sound",
   "remedies",
   "refinger",
+  "drills",
   "propose",
   "formats",
 ];

@@ -4,7 +4,7 @@ import { settingsOf } from "../passage/settings.ts";
 import { type Outcome, outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { Drive } from "./drive.ts";
 import { noiseOf } from "./noise.ts";
-import { type Damping, type SoundScore, type StringEvent, scoreOf } from "./score.ts";
+import { type Damping, type SoundScore, type StringEvent, scoreOf, type Without } from "./score.ts";
 import { SoundingString } from "./sounding-string.ts";
 
 export const SAMPLE_RATE = 44100;
@@ -20,6 +20,8 @@ export const TAIL_MS = 1500;
 
 export interface RenderOptions {
   damping: Damping;
+  /** This kind of contact fails: what it sounds like without it. */
+  without?: Without | undefined;
   /** Only this string is heard. */
   string?: number | undefined;
   gain?: Gain;
@@ -53,12 +55,12 @@ export class Rendering {
 
   constructor(passage: Passage, planned: PlannedStages, options: RenderOptions, outcomes: readonly Outcome[] = outcomesOf(planned)) {
     const settings = settingsOf(passage);
-    const { damping, string, fromMs = 0, toMs = planned.timeline.endMs + TAIL_MS, sampleRate = SAMPLE_RATE } = options;
+    const { damping, without, string, fromMs = 0, toMs = planned.timeline.endMs + TAIL_MS, sampleRate = SAMPLE_RATE } = options;
     this.sampleRate = sampleRate;
     const set = new StringSet(passage.instrument, RENDERED_PARTIALS);
     const pullLevel = PULL_LEVELS[settings.pullOff];
     this.strings = passage.instrument.tuning.map((_, s) => new SoundingString(s + 1, set, sampleRate, pullLevel));
-    const whole = scoreOf(planned, outcomes, set, settings, damping);
+    const whole = scoreOf(planned, outcomes, set, settings, damping, without);
     this.score = whole.map((list, s) => (string === undefined || string === s + 1 ? list : []));
     this.next = this.score.map(() => 0);
     this.drive = new Drive(options.gain ?? settings.gain);

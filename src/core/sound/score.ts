@@ -1,6 +1,8 @@
 import { BEND_SHOVE_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { isHeld, pressedAt } from "../fingering/hand-state.ts";
+import type { ContactFinger } from "../hands/fingers.ts";
+import type { Kind } from "../hands/parts.ts";
 import { isShoved, joltKind } from "../hazards/hazards.ts";
 import type { NeckPlace } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -48,14 +50,24 @@ const SLIDE_LEVEL = 0.1;
 /** Share of the amplitude that is left when a finger has eased: the string rattles on its fret for a moment. From memory, adjustable. */
 const EASE_KEEPS = 0.01;
 
-/** Turns a plan into what happens on the strings, with the damping of both hands, one or none. */
-export function scoreOf(planned: PlannedStages, outcomes: readonly Outcome[], strings: StringSet, settings: Settings, damping: Damping): SoundScore {
+/** A contact that fails: every finger of that kind, or one. */
+export type Without = Kind & { finger?: ContactFinger | undefined };
+
+/** Turns a plan into what happens on the strings, with the damping of both hands, one or none; or with one kind of contact left out. */
+export function scoreOf(
+  planned: PlannedStages,
+  outcomes: readonly Outcome[],
+  strings: StringSet,
+  settings: Settings,
+  damping: Damping,
+  without?: Without,
+): SoundScore {
   const { timeline, fingering } = planned;
   const events: StringEvent[][] = Array.from({ length: timeline.strings }, () => []);
   const before: { touches: string; note: TimelineNote | null; pressed: NeckPlace | null }[] = events.map(() => ({ touches: "", note: null, pressed: null }));
   timeline.steps.forEach((step, i) => {
     const outcome = outcomes[i]!;
-    const contacts = [...outcome.fretting.contacts, ...outcome.picking.contacts].filter((contact) => isHeard(contact, damping));
+    const contacts = [...outcome.fretting.contacts, ...outcome.picking.contacts].filter((contact) => isHeard(contact, damping) && !fails(contact, without));
     const earlier = timeline.steps[i - 1] ?? null;
     const intents = planned.intent[i]!;
     events.forEach((list, s) => {
@@ -96,6 +108,12 @@ export function scoreOf(planned: PlannedStages, outcomes: readonly Outcome[], st
 function isHeard(contact: Contact, damping: Damping): boolean {
   if (damping === "planned") return true;
   return damping !== "none" && (contact.hand === damping || contact.hand === "aid");
+}
+
+/** A finger that presses its note plays: it does not fail here. */
+function fails({ hand, part, finger }: Contact, without: Without | undefined): boolean {
+  if (!without || part === "press") return false;
+  return hand === without.hand && part === without.part && (without.finger === undefined || without.finger === finger);
 }
 
 /** Where a string that is struck is pressed; null when it is open or a finger only touches it. */
