@@ -114,6 +114,20 @@ describe("render", () => {
   });
 }, 60_000);
 
+describe("drills", () => {
+  it("are told for a session of so many minutes, and given as a document whose passages can be planned", () => {
+    const { status, stdout } = cli("drills", "demo/1-bilge-pump.resthand.json", "--minutes", "10");
+    expect(status).toBe(0);
+    expect(stdout).toMatch(/^Bilge Pump · 10 minutes\n\n1\. .* \(\d+ min\), because /);
+    expect(stdout).toMatch(/\. The whole \(\d+ min\)/);
+    const document = JSON.parse(cli("drills", "demo/1-bilge-pump.resthand.json", "--json").stdout);
+    expect(document).toMatchObject({ format: "rest-hand-drills", version: 1, minutes: 20 });
+    expect(document.drills[0]).toMatchObject({ strokes: "play", tempo: { cleanInARow: 4 }, passage: { format: "rest-hand-passage" } });
+    expect(cli("drills", "demo/1-bilge-pump.resthand.json", "--minutes", "3").status).toBe(1);
+    expect(cli("plan", "demo/1-bilge-pump.resthand.json", "--minutes", "10").status).toBe(1);
+  });
+});
+
 describe("refinger", () => {
   it("prints what changed and the stray rings before and after, and writes a document that plans so", () => {
     const out = join(folder, "refingered.resthand.json");

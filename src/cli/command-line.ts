@@ -1,6 +1,7 @@
 import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { heardStrays } from "../core/document/plan.ts";
+import { drillsOf } from "../core/drills/drills.ts";
 import { finished, planStages, refinger, wholePlan } from "../core/engine.ts";
 import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/formats/files.ts";
 import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
@@ -11,6 +12,7 @@ import { barsWords } from "../core/refinger/refinger.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
+import { drillsText } from "./drills-text.ts";
 import { planText } from "./plan-text.ts";
 
 /** Exit codes: 0 done, 1 usage, 2 bad input, 3 stray rings remain (--strict). */
@@ -34,6 +36,10 @@ convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml
   --grid UNIT       where the notes of a MIDI file begin: 1/8, 1/12, 1/16, 1/24 or 1/32 (default)
   --with-plan       the strings each hand damps as words in a score
   --staves WHICH    of a score: both (notes over tablature), tab, notes
+
+drills FILE         what to practise, out of the plan
+  --minutes N       5 to 240, 20 unless given
+  --json            the drills as a document, each with its passage
 
 refinger FILE       other fingers and places for the whole passage, what changed, stray rings before and after
   -o OUT            writes the passage document there
@@ -60,6 +66,7 @@ interface Command {
 const COMMANDS: Readonly<Record<string, Command>> = {
   plan: { files: "one file", own: ["json", "strict", "why"], run: (io, passage, _, values) => plan(io, passage, values) },
   refinger: { files: "one file", own: ["out"], run: (io, passage, _, values) => refingered(io, passage, values) },
+  drills: { files: "one file", own: ["json", "minutes"], run: (io, passage, _, values) => drills(io, passage, values) },
   convert: { files: "two files", own: ["part", "grid", "with-plan", "staves"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
 };
@@ -104,6 +111,14 @@ function plan(io: Io, passage: Passage, values: Values): number {
   const plan = wholePlan(passage, { why: values.why ? "everything" : "strays" });
   io.out(values.json ? `${JSON.stringify(plan, null, 2)}\n` : planText(passage, plan));
   return values.strict && heardStrays(plan).length > 0 ? 3 : 0;
+}
+
+function drills(io: Io, passage: Passage, { json, minutes = "20" }: Values): number {
+  const many = Number(minutes);
+  if (!Number.isInteger(many) || many < 5 || many > 240) return usage(io, "--minutes is a whole number from 5 to 240");
+  const found = drillsOf(wholePlan(passage, { why: "nothing" }), passage, [], many);
+  io.out(json ? `${JSON.stringify(found, null, 2)}\n` : drillsText(passage.title, found));
+  return 0;
 }
 
 function refingered(io: Io, passage: Passage, { out }: Values): number {
@@ -163,6 +178,7 @@ function readArgs(args: string[]) {
     allowPositionals: true,
     options: {
       json: { type: "boolean" },
+      minutes: { type: "string" },
       tempo: { type: "string" },
       set: { type: "string", multiple: true },
       strict: { type: "boolean" },
