@@ -105,6 +105,14 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
     await page.keyboard.press("Alt+r");
     await page.getByRole("application").waitFor();
     found.push(...(await problems(page, "ring")));
+    await page.keyboard.press("Alt+p");
+    await page.getByRole("list", { name: "Drills of this session" }).waitFor();
+    found.push(...(await problems(page, "drills")));
+    await page.getByRole("button", { name: "Start" }).click();
+    const practice = page.getByRole("dialog", { name: "Practice" });
+    await practice.getByRole("region", { name: "Now" }).waitFor();
+    found.push(...(await problems(page, "trainer")));
+    await practice.getByRole("button", { name: "Leave" }).click();
     await page.keyboard.press("Alt+s");
     await page.getByRole("article", { name: "Sheet of Bilge Pump" }).waitFor();
     found.push(...(await problems(page, "sheet")));

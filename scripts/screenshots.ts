@@ -48,5 +48,18 @@ for (const { name, theme, passage, key, ready } of [
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: "disabled" });
   await context.close();
 }
+{
+  const { context, page } = await visit(browser, server.url, { theme: "stand" });
+  await openPassage(page, "Keelson");
+  await page.keyboard.press("Alt+p");
+  await page.getByRole("list", { name: "Drills of this session" }).waitFor();
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: "docs/screenshots/drills.png", animations: "disabled" });
+  await page.getByRole("button", { name: "Start" }).click();
+  await page.getByRole("region", { name: "Now" }).waitFor();
+  for (const key of ["Enter", "Enter"]) await page.keyboard.press(key);
+  await page.screenshot({ path: "docs/screenshots/trainer.png", animations: "disabled" });
+  await context.close();
+}
 await browser.close();
 await server.stop();

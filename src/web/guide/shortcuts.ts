@@ -33,7 +33,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["Shift Space"], does: "Hear this step alone" },
   { keys: ["I"], does: "Instrument, player, gain, feel, tags; meter and tempo of the bar" },
   { keys: ["S"], does: "Full screen for the music stand" },
-  { keys: ["Alt B", "W", "T", "R", "S"], does: "To the Bench, Writer, Treatments, Ring, Sheet" },
+  { keys: ["Alt B", "W", "T", "R", "P", "S"], does: "To the Bench, Writer, Treatments, Ring, Drills, Sheet" },
   { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "Undo, redo" },
   { keys: ["drag a note"], does: "Along the time its stroke moves; across the strings it keeps its pitch" },
   { keys: ["drag a sound's end"], does: "Longer, shorter" },

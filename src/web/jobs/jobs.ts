@@ -1,4 +1,6 @@
 import type { Limits, PlanDocument } from "../../core/document/plan.ts";
+import { drillsOf } from "../../core/drills/drills.ts";
+import type { DrillPlan, Try } from "../../core/drills/types.ts";
 import { documentOf, finished, limits, loudness, planStages, proposals, refinger, schools } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
@@ -109,6 +111,18 @@ export const JOBS = {
       return own;
     });
     for (const [index, passage] of passages.entries()) onPart(index, { ...figures[index]!, limits: finished(limits(passage, caches[index]!)) });
+  },
+
+  /** What to practise, out of the plan with its limits. */
+  drills(passage: Passage, history: readonly Try[], minutes: number): DrillPlan {
+    const cache = new EngineCache();
+    const plan = documentOf(passage, planStages(passage, cache), { cache });
+    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes);
+  },
+
+  /** The plan alone. */
+  plan(passage: Passage): PlanDocument {
+    return documentOf(passage, planStages(passage), {});
   },
 
   /** Where something begins in a file, in the bars of a passage. */

@@ -4,7 +4,7 @@ import { EngineCache } from "../../core/engine-cache.ts";
 import { unitLength } from "../../core/music/beats.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { Rendering } from "../../core/sound/render.ts";
-import type { Damping } from "../../core/sound/score.ts";
+import type { Damping, Without } from "../../core/sound/score.ts";
 import { msPerTick } from "../../core/timeline/clock.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 import { barsReceived, type SentBar } from "../planner/sent-bars.ts";
@@ -18,6 +18,8 @@ export interface Beat {
 /** What is to be heard of a prepared passage. */
 export interface Stretch {
   damping: Damping;
+  /** A contact that fails. */
+  without?: Without | undefined;
   /** This string alone; null for all. */
   string: number | null;
   fromStep: number;
@@ -51,7 +53,7 @@ export class Sounds {
   }
 
   /** Begins a stretch of the prepared passage. */
-  render(job: number, { damping, string, fromStep, stepOnly, toStep, loop }: Stretch): Schedule {
+  render(job: number, { damping, without, string, fromStep, stepOnly, toStep, loop }: Stretch): Schedule {
     if (!this.prepared) throw new Error("nothing was prepared");
     const { passage, planned } = this.prepared;
     const { steps, endMs } = planned.timeline;
@@ -60,7 +62,7 @@ export class Sounds {
     const untilMs = toStep === null ? endMs : (steps[toStep]?.ms ?? endMs);
     // The passage's end is left to ring, unless it begins anew there.
     const end = stepOnly && from ? { toMs: fromMs + Math.max(SHORTEST_STEP_MS, from.lengthMs) } : toStep === null && !loop ? {} : { toMs: untilMs };
-    this.rendering = { job, sound: new Rendering(passage, planned, { damping, fromMs, ...(string === null ? {} : { string }), ...end }) };
+    this.rendering = { job, sound: new Rendering(passage, planned, { damping, without, fromMs, ...(string === null ? {} : { string }), ...end }) };
     return { stepsMs: steps.map((step) => step.ms - fromMs), beats: beatsOf(passage, planned, fromMs, untilMs) };
   }
 

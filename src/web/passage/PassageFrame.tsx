@@ -20,6 +20,7 @@ const COMPONENTS: Readonly<Record<ViewPath, React.ComponentType<{ passage: Passa
   writer: lazy(() => import("../writer/Writer.tsx").then((m) => ({ default: m.Writer }))),
   treatments: lazy(() => import("../treatments/Treatments.tsx").then((m) => ({ default: m.Treatments }))),
   ring: lazy(() => import("../ring/Ring.tsx").then((m) => ({ default: m.Ring }))),
+  drills: lazy(() => import("../drills/Drills.tsx").then((m) => ({ default: m.Drills }))),
   sheet: lazy(() => import("../sheet/Sheet.tsx").then((m) => ({ default: m.Sheet }))),
 };
 

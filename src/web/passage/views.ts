@@ -4,6 +4,7 @@ export const VIEWS = [
   { path: "writer", title: "Writer", key: "w" },
   { path: "treatments", title: "Treatments", key: "t" },
   { path: "ring", title: "Ring", key: "r" },
+  { path: "drills", title: "Drills", key: "p" },
   { path: "sheet", title: "Sheet", key: "s" },
 ] as const;
 

@@ -6,6 +6,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { useAwake } from "../parts/use-awake.ts";
 
 /** Keys of page-turn pedals, and what a hand reaches. */
 const NEXT = new Set(["PageDown", "ArrowRight", "ArrowDown", "Enter"]);
@@ -113,28 +114,4 @@ export function Stand({
 function placeWords(passage: Passage, step: PlannedStep): string {
   const bar = passage.bars[step.bar - 1];
   return `bar ${step.bar}, ${bar ? countOf(ticksOf(step.at), bar) : step.at}`;
-}
-
-/** Keeps the screen awake where the browser can; it asks anew when the page comes back into view. */
-function useAwake() {
-  useEffect(() => {
-    let lock: WakeLockSentinel | null = null;
-    let gone = false;
-    const ask = async () => {
-      if (document.visibilityState !== "visible" || !("wakeLock" in navigator)) return;
-      try {
-        lock = await navigator.wakeLock.request("screen");
-        if (gone) void lock.release();
-      } catch {
-        // A device that saves power may refuse: the stand works all the same.
-      }
-    };
-    void ask();
-    document.addEventListener("visibilitychange", ask);
-    return () => {
-      gone = true;
-      document.removeEventListener("visibilitychange", ask);
-      void lock?.release();
-    };
-  }, []);
 }

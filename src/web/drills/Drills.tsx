@@ -1,0 +1,175 @@
+import { Play, Square } from "lucide-react";
+import { useEffect, useState } from "react";
+import type { Drill, DrillPlan } from "../../core/drills/types.ts";
+import type { Passage } from "../../core/passage/schema.ts";
+import { useJob } from "../jobs/use-job.ts";
+import { Select } from "../parts/Select.tsx";
+import { Trouble } from "../parts/Trouble.tsx";
+import { Waiting } from "../parts/Waiting.tsx";
+import { CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
+import { Trainer } from "./Trainer.tsx";
+import { useHear } from "./use-hear.ts";
+
+const MINUTES = [5, 10, 20, 40] as const;
+
+/** What to practise of a passage, made from its plan; a session is chosen by its minutes and begun here. */
+export function Drills({ passage }: { passage: Passage }) {
+  const [minutes, setMinutes] = useState<number>(20);
+  const [plan, setPlan] = useState<{ of: Passage; plan: DrillPlan } | null>(null);
+  const [choices, setChoices] = useState<TrainerChoices>(keptChoices);
+  const [training, setTraining] = useState<DrillPlan | null>(null);
+  const { progress, failed, run } = useJob();
+  const hear = useHear();
+  useEffect(() => {
+    void run<DrillPlan>(
+      (jobs) => jobs.drills(passage, [], minutes) as Promise<DrillPlan>,
+      (found) => setPlan({ of: passage, plan: found }),
+    );
+  }, [passage, minutes, run]);
+  const shown = plan?.of === passage && plan.plan.minutes === minutes ? plan.plan : null;
+  const change = (made: Partial<TrainerChoices>) => {
+    const next = { ...choices, ...made };
+    setChoices(next);
+    localStorage.setItem("rest-hand:trainer", JSON.stringify(next));
+  };
+  return (
+    <div className="mx-auto h-full max-w-5xl overflow-auto p-4 sm:p-6">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
+        <fieldset className="flex flex-wrap items-center gap-2">
+          <legend className="sr-only">Minutes of a session</legend>
+          <span className="text-lg font-bold">Practise</span>
+          {MINUTES.map((many) => (
+            <label key={many} className={`btn btn-sm ${minutes === many ? "btn-primary" : ""}`}>
+              <input type="radio" className="sr-only" name="minutes" checked={minutes === many} onChange={() => setMinutes(many)} />
+              {many} min
+            </label>
+          ))}
+        </fieldset>
+        <button
+          type="button"
+          className="btn btn-primary btn-lg ml-auto max-sm:w-full"
+          disabled={!shown || shown.drills.length === 0}
+          onClick={() => {
+            hear.stop();
+            setTraining(shown);
+          }}
+        >
+          <Play size={20} aria-hidden /> Start
+        </button>
+      </div>
+      <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+        <label className="flex items-center gap-2">
+          click
+          <Select
+            className="select select-sm w-auto"
+            label="What is clicked"
+            value={choices.click}
+            options={CLICK_WORDS}
+            onChoose={(click) => change({ click })}
+          />
+        </label>
+        <label className="flex items-center gap-2">
+          heard
+          <Select
+            className="select select-sm w-auto"
+            label="Bars that fall silent"
+            value={`${choices.heard} ${choices.silent}`}
+            options={[
+              { value: "1 0", says: "always" },
+              { value: "2 2", says: "two bars on, two off" },
+              { value: "3 1", says: "three bars on, one off" },
+              { value: "1 3", says: "one bar on, three off" },
+            ]}
+            onChoose={(value) => {
+              const [heard, silent] = value.split(" ").map(Number) as [number, number];
+              change({ heard, silent });
+            }}
+          />
+        </label>
+        <label className="flex items-center gap-2">
+          loudness of the click
+          <input
+            type="range"
+            className="range range-sm w-32"
+            min={0}
+            max={1}
+            step={0.05}
+            value={choices.volume}
+            onChange={({ target }) => change({ volume: Number(target.value) })}
+          />
+        </label>
+      </div>
+      {failed && (
+        <Trouble title="The drills could not be made">
+          <p>{failed}</p>
+        </Trouble>
+      )}
+      {!shown && progress && <Waiting says="Making drills out of the plan" />}
+      {shown && shown.drills.length === 0 && (
+        <p className="mt-8 text-lg">Nothing is played yet: write something on the Bench, and there is something to practise.</p>
+      )}
+      {shown && shown.drills.length > 0 && (
+        <ol className="mt-5 space-y-3" aria-label="Drills of this session">
+          {shown.drills.map((drill, i) => (
+            <DrillCard key={drill.id} drill={drill} number={i + 1} heard={hear.heard} onHear={(which) => hear.hear(drill, which)} onStop={hear.stop} />
+          ))}
+        </ol>
+      )}
+      {hear.says && <p role="status">{hear.says}</p>}
+      <p className="quiet mt-6 text-sm">
+        Stop before a blister forms. Pain, numbness or tingling: stop, rest, and ask a doctor if it lasts. Bends, barres and the thumb over the edge get a third
+        of a session at most.
+      </p>
+      {training && <Trainer plan={training} choices={choices} onClose={() => setTraining(null)} />}
+    </div>
+  );
+}
+
+function DrillCard({
+  drill,
+  number,
+  heard,
+  onHear,
+  onStop,
+}: {
+  drill: Drill;
+  number: number;
+  heard: string | null;
+  onHear(which: "right" | "fails"): void;
+  onStop(): void;
+}) {
+  const button = (which: "right" | "fails", says: string) => {
+    const isOn = heard === `${drill.id} ${which}`;
+    return (
+      <button
+        type="button"
+        className={`btn btn-sm ${isOn ? "btn-primary" : ""}`}
+        onClick={() => (isOn ? onStop() : onHear(which))}
+        aria-label={`${isOn ? "Stop" : "Hear"} ${drill.title}, ${says}`}
+      >
+        {isOn ? <Square size={14} aria-hidden /> : <Play size={14} aria-hidden />} {says}
+      </button>
+    );
+  };
+  return (
+    <li className="rounded-lg border border-base-300 p-4">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-lg font-bold">
+          {number}. {drill.title}
+        </h2>
+        <span className="quiet">because {drill.why}</span>
+        <span className="ml-auto whitespace-nowrap tabular-nums">
+          <b>{drill.minutes} min</b>, from {drill.tempo.start} to {drill.tempo.goal}
+        </span>
+      </div>
+      <p className="mt-1">{drill.does}</p>
+      <p>
+        <b>Listen for:</b> {drill.listensFor}
+      </p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {button("right", "as it should sound")}
+        {button("fails", drill.sounds.fails.without ? "when this fails" : "when nothing is kept")}
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,215 @@
+import { Check, Pause, Play, RotateCcw, SkipForward, X } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { PlanDocument } from "../../core/document/plan.ts";
+import type { Drill, DrillPlan } from "../../core/drills/types.ts";
+import { ticksAt } from "../../core/edit/range.ts";
+import { ticksOf } from "../../core/music/ticks.ts";
+import { countOf } from "../../core/timeline/counts.ts";
+import { useJob } from "../jobs/use-job.ts";
+import { HandSentences } from "../parts/HandSentences.tsx";
+import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { useAwake } from "../parts/use-awake.ts";
+import type { TrainerChoices } from "./choices.ts";
+import { ClickTrack } from "./click-track.ts";
+import { begun, drillOn, endOf, nextDrill, outcomesOf, outcomeWords, type Session, tried, wentOn } from "./session.ts";
+
+/** Keys of a pedal, and what a hand reaches. */
+const CLEAN = new Set(["Enter", "PageDown", "ArrowRight", "c"]);
+const NOT_CLEAN = new Set(["Backspace", "PageUp", "ArrowLeft", "x"]);
+const LOOK_EVERY_MS = 40;
+
+/** A session, drill by drill, to the click: what both hands do now, large; each time through is said to be clean or not. */
+export function Trainer({ plan, choices, onClose }: { plan: DrillPlan; choices: TrainerChoices; onClose(): void }) {
+  const ref = useRef<HTMLDialogElement>(null);
+  const [session, setSession] = useState<Session>(() => begun(plan));
+  const [isOn, setOn] = useState(false);
+  const [noSound, setNoSound] = useState("");
+  const drill = drillOn(session);
+  const planned = usePlanOf(drill);
+  const at = useClicks(drill, session.rung.tempo, isOn, choices, setNoSound);
+  useAwake();
+  useEffect(() => {
+    const dialog = ref.current;
+    if (dialog && !dialog.open) dialog.showModal();
+    dialog?.focus();
+  }, []);
+  // The clock of a drill runs while it is played.
+  useEffect(() => {
+    if (!isOn) return;
+    const timer = setInterval(() => setSession((now) => wentOn(now, 1)), 1000);
+    return () => clearInterval(timer);
+  }, [isOn]);
+
+  const end = endOf(session);
+  const judge = (clean: boolean) => drill && setSession(tried(session, clean, Date.now()));
+  const goOn = () => setSession(nextDrill(session));
+  const left = drill ? Math.max(0, 60 * drill.ends.orMinutes - session.played) : 0;
+  return (
+    <dialog
+      ref={ref}
+      tabIndex={-1}
+      className="m-0 h-full max-h-none w-full max-w-none bg-base-100 text-base-content"
+      aria-label="Practice"
+      onClose={onClose}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+        const onButton = event.target instanceof HTMLButtonElement;
+        if (onButton && (key === "Enter" || key === " ")) return;
+        if (!drill) return;
+        if (key === " ") setOn(!isOn);
+        else if (CLEAN.has(key)) judge(true);
+        else if (NOT_CLEAN.has(key)) judge(false);
+        else if (key === "n") goOn();
+        else return;
+        event.preventDefault();
+      }}
+    >
+      <div className="flex h-full flex-col gap-3 p-3 sm:p-6">
+        <header className="flex flex-wrap items-center gap-x-6 gap-y-1">
+          <b className="mr-auto text-xl sm:text-3xl">{drill ? `${session.at + 1} of ${session.drills.length}: ${drill.title}` : "Done"}</b>
+          <button type="button" className="btn btn-ghost" onClick={() => ref.current?.close()}>
+            <X aria-hidden /> Leave
+          </button>
+        </header>
+        {drill ? (
+          <>
+            <div className="flex flex-wrap items-baseline gap-x-8 gap-y-1">
+              <p className="text-5xl leading-none font-bold tabular-nums sm:text-8xl" data-testid="tempo">
+                {session.rung.tempo}
+              </p>
+              <p className="text-xl sm:text-3xl">
+                <span className="quiet">goal</span> {drill.tempo.goal} · <b className="tabular-nums">{session.rung.clean}</b> of {drill.tempo.cleanInARow} clean
+                · <span className="tabular-nums">{minutesWords(left)}</span> left
+              </p>
+              <p className="w-full text-lg sm:text-2xl" role="status">
+                {end === "goal" ? "The goal is clean: on to the next (N)." : end === "time" ? "The minutes are over: on to the next (N)." : drill.does}
+              </p>
+              <p className="w-full text-base sm:text-xl">
+                <b>Listen for:</b> {drill.listensFor}
+              </p>
+              {noSound && <p role="alert">{noSound}</p>}
+            </div>
+            <Now plan={planned} drill={drill} tick={at} />
+            <div className="grid grid-cols-2 gap-3 sm:grid-cols-[2fr_2fr_1fr_1fr]">
+              <button type="button" className="btn btn-primary h-20 text-2xl sm:h-24 sm:text-4xl" onClick={() => judge(true)}>
+                <Check size={32} aria-hidden /> Clean
+              </button>
+              <button type="button" className="btn h-20 text-2xl sm:h-24 sm:text-4xl" onClick={() => judge(false)}>
+                <RotateCcw size={32} aria-hidden /> Not clean
+              </button>
+              <button type="button" className="btn h-16 text-xl sm:h-24" onClick={() => setOn(!isOn)} aria-pressed={isOn}>
+                {isOn ? <Pause aria-hidden /> : <Play aria-hidden />} {isOn ? "Pause" : "Go"}
+              </button>
+              <button type="button" className="btn h-16 text-xl sm:h-24" onClick={goOn}>
+                <SkipForward aria-hidden /> Next
+              </button>
+            </div>
+            <p className="quiet hidden text-center sm:block">
+              Space goes and pauses · Enter or pedal forward: clean · Backspace or pedal back: not clean · N next · Esc leaves
+            </p>
+          </>
+        ) : (
+          <Summary session={session} />
+        )}
+      </div>
+    </dialog>
+  );
+}
+
+/** What both hands do at a moment of the drill, and what comes then. */
+function Now({ plan, drill, tick }: { plan: PlanDocument | null; drill: Drill; tick: number | null }) {
+  const places = useMemo(() => plan?.steps.map((step) => ticksAt(drill.passage, { bar: step.bar - 1, tick: ticksOf(step.at) })) ?? [], [plan, drill]);
+  if (!plan || plan.steps.length === 0) return <div className="min-h-0 flex-1" />;
+  const at = Math.max(
+    0,
+    places.findLastIndex((from) => from <= (tick ?? 0)),
+  );
+  const step = plan.steps[at]!;
+  const next = plan.steps[at + 1] ?? plan.steps[0]!;
+  const bar = drill.passage.bars[step.bar - 1]!;
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what may scroll must be reachable by keys
+    <section className="grid min-h-0 flex-1 content-start gap-4 overflow-auto lg:grid-cols-[2fr_1fr]" tabIndex={0} aria-label="What the hands do">
+      <section aria-label="Now">
+        <h2 className="text-2xl font-bold tabular-nums sm:text-4xl">
+          bar {step.bar}, {countOf(ticksOf(step.at), bar)}
+        </h2>
+        <HandsPicture step={step} className="w-full max-w-2xl" />
+        <HandSentences step={step} isFirst={at === 0} atGlance className="gap-1.5 text-xl leading-snug sm:text-2xl" />
+      </section>
+      <section aria-label="Then" className="max-lg:hidden">
+        <h2 className="quiet text-2xl font-bold">then</h2>
+        <HandsPicture step={next} className="w-full max-w-md" />
+        <HandSentences step={next} isFirst={false} atGlance className="gap-2 text-xl leading-snug" />
+      </section>
+    </section>
+  );
+}
+
+function Summary({ session }: { session: Session }) {
+  return (
+    <div className="min-h-0 flex-1 overflow-auto">
+      <ul className="max-w-4xl divide-y divide-base-300 text-xl" aria-label="What came of it">
+        {outcomesOf(session).map((outcome) => (
+          <li key={outcome.drill.id} className="flex flex-wrap gap-x-6 py-3">
+            <b className="mr-auto">{outcome.drill.title}</b>
+            <span>{outcomeWords(outcome)}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="quiet mt-6 text-lg">Shake the hands out. What aches gets a rest, not another round.</p>
+    </div>
+  );
+}
+
+function minutesWords(seconds: number): string {
+  return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
+}
+
+/** The plan of a drill's passage; null until it is there. */
+function usePlanOf(drill: Drill | null): PlanDocument | null {
+  const { run } = useJob();
+  const [found, setFound] = useState<{ of: Drill; plan: PlanDocument } | null>(null);
+  useEffect(() => {
+    if (drill)
+      void run<PlanDocument>(
+        (jobs) => jobs.plan({ ...drill.passage, tempo: drill.tempo.start }) as Promise<PlanDocument>,
+        (plan) => setFound({ of: drill, plan }),
+      );
+  }, [drill, run]);
+  return found !== null && found.of === drill ? found.plan : null;
+}
+
+/** Clicks while it is on; gives the tick of the drill's passage that is now, null while nothing goes on. */
+function useClicks(drill: Drill | null, tempo: number, isOn: boolean, choices: TrainerChoices, onTrouble: (says: string) => void): number | null {
+  const context = useRef<AudioContext | null>(null);
+  const track = useRef<ClickTrack | null>(null);
+  const [tick, setTick] = useState<number | null>(null);
+  const tempoNow = useRef(tempo);
+  tempoNow.current = tempo;
+  const stop = useCallback(() => {
+    track.current?.stop();
+    track.current = null;
+    setTick(null);
+  }, []);
+  useEffect(() => {
+    if (!isOn || !drill) return;
+    if (typeof AudioContext === "undefined") {
+      onTrouble("This browser has no sound output: the click cannot be heard.");
+      return;
+    }
+    context.current ??= new AudioContext();
+    void context.current.resume();
+    const { click, heard, silent, volume } = choices;
+    track.current = new ClickTrack(context.current, drill.passage.bars, tempoNow.current, { click, heard, silent, countIn: 1 }, volume);
+    const timer = setInterval(() => setTick(track.current ? Math.max(0, track.current.position().tick) : null), LOOK_EVERY_MS);
+    return () => {
+      clearInterval(timer);
+      stop();
+    };
+  }, [isOn, drill, choices, stop, onTrouble]);
+  useEffect(() => track.current?.setTempo(tempo), [tempo]);
+  useEffect(() => () => void context.current?.close(), []);
+  return tick;
+}
