@@ -36,6 +36,11 @@ describe("practice", () => {
     await page.keyboard.press("PageUp");
     await page.keyboard.press("x");
     await reads(page, "tempo", String(Math.round(second * 0.92)));
+    // The phone rings, the page is loaded anew: nothing is lost.
+    await page.reload();
+    await page.getByRole("button", { name: /^Go on: 2 of/ }).click();
+    await practice.getByText(/^2 of \d+:/).waitFor();
+    await reads(page, "tempo", String(Math.round(second * 0.92)));
     await page.keyboard.press("n");
     await practice.getByRole("button", { name: "Clean", exact: true }).click();
     for (;;) {
@@ -48,6 +53,26 @@ describe("practice", () => {
     await outcomes.nth(2).filter({ hasText: "1 of 1 clean" }).waitFor();
     await page.keyboard.press("Escape");
     await list.waitFor();
+    expect(await page.getByRole("button", { name: /^Go on/ }).count()).toBe(0);
+    await page.emulateMedia({ media: "print" });
+    const paper = page.getByRole("article", { name: "Practice page of Bilge Pump" });
+    await paper.getByRole("row").nth(1).waitFor();
+    expect(await list.isVisible()).toBe(false);
+    await page.emulateMedia({ media: null });
+    expect(stage.seen.trouble).toEqual([]);
+  });
+
+  it("a move is practised without a passage, on an instrument of the Setup", async () => {
+    const page = await stage.visit();
+    await page.getByRole("link", { name: "Practise a move" }).click();
+    await page.getByText("Let go and press", { exact: true }).click();
+    await page.getByText("pressure off, fingers on the strings", { exact: false }).waitFor();
+    const list = page.getByRole("list", { name: "Drills of this session" });
+    await list.getByRole("listitem").last().filter({ hasText: "The whole" }).waitFor();
+    await page.getByRole("combobox", { name: "Instrument" }).selectOption({ index: 1 });
+    await list.getByRole("listitem").first().waitFor();
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("dialog", { name: "Practice" }).getByRole("region", { name: "Now" }).waitFor();
     expect(stage.seen.trouble).toEqual([]);
   });
 });

@@ -8,6 +8,7 @@ import { VIEWS } from "./passage/views.ts";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
 
+const FreePractice = lazy(() => import("./drills/FreePractice.tsx").then((m) => ({ default: m.FreePractice })));
 const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
 const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) => ({ default: m.PassageFrame })));
 
@@ -41,6 +42,7 @@ export function App() {
                 <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
               ))}
               <Route path="setup" element={<Setup />} />
+              <Route path="practice" element={<FreePractice />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>
           </Suspense>

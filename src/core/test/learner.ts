@@ -82,14 +82,16 @@ export function byLadder(learner: Learner, gestures: number, goal: number): { tr
   let [stay, longestStay] = [0, 0];
   while (learner.chanceAtGoal() < ENOUGH && spent < MOST_TRIES) {
     // A session: a few tries of every part that is not there yet, then the whole.
-    for (const one of [...parts.filter(({ rung }) => rung.atGoal < 4), whole])
-      for (let k = 0; k < 12 && learner.chanceAtGoal() < ENOUGH; k++) {
+    for (const one of [...parts.filter(({ rung }) => rung.atGoal < 4), whole]) {
+      if (learner.chanceAtGoal() >= ENOUGH) break;
+      for (let k = 0; k < 12; k++) {
         const before = one.rung.tempo;
         one.rung = nextRung(ladder, one.rung, learner.try(one.gestures, one.rung.tempo));
         spent += one.length;
         stay = one.rung.tempo === before && before < goal ? stay + 1 : 0;
         longestStay = Math.max(longestStay, stay);
       }
+    }
   }
   return { tries: spent, longestStay };
 }
@@ -100,9 +102,11 @@ export function byRepetition(learner: Learner, gestures: number, goal: number): 
   let tempo = 0.85 * goal;
   let spent = 0;
   while (learner.chanceAtGoal() < ENOUGH && spent < MOST_TRIES) {
-    const clean = learner.try(all, tempo);
-    tempo = Math.min(goal, clean ? tempo * 1.02 : tempo);
-    spent++;
+    // It is asked as often as on the ladder.
+    for (let k = 0; k < 12; k++) {
+      if (learner.try(all, tempo)) tempo = Math.min(goal, tempo * 1.02);
+      spent++;
+    }
   }
   return spent;
 }

@@ -1,5 +1,6 @@
 import { Play, Square } from "lucide-react";
 import { useEffect, useState } from "react";
+import { useParams } from "react-router";
 import type { Drill, DrillPlan } from "../../core/drills/types.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
@@ -7,17 +8,22 @@ import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
+import { keptSession } from "./kept-session.ts";
+import { PracticePage } from "./PracticePage.tsx";
+import type { Session } from "./session.ts";
 import { Trainer } from "./Trainer.tsx";
 import { useHear } from "./use-hear.ts";
 
 const MINUTES = [5, 10, 20, 40] as const;
 
 /** What to practise of a passage, made from its plan; a session is chosen by its minutes and begun here. */
-export function Drills({ passage }: { passage: Passage }) {
+export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string }) {
   const [minutes, setMinutes] = useState<number>(20);
   const [plan, setPlan] = useState<{ of: Passage; plan: DrillPlan } | null>(null);
   const [choices, setChoices] = useState<TrainerChoices>(keptChoices);
-  const [training, setTraining] = useState<DrillPlan | null>(null);
+  const { id = keptAs ?? "" } = useParams();
+  const [training, setTraining] = useState<{ plan: DrillPlan; left: Session | null } | null>(null);
+  const [kept, setKept] = useState(() => keptSession(id));
   const { progress, failed, run } = useJob();
   const hear = useHear();
   useEffect(() => {
@@ -33,94 +39,123 @@ export function Drills({ passage }: { passage: Passage }) {
     localStorage.setItem("rest-hand:trainer", JSON.stringify(next));
   };
   return (
-    <div className="mx-auto h-full max-w-5xl overflow-auto p-4 sm:p-6">
-      <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
-        <fieldset className="flex flex-wrap items-center gap-2">
-          <legend className="sr-only">Minutes of a session</legend>
-          <span className="text-lg font-bold">Practise</span>
-          {MINUTES.map((many) => (
-            <label key={many} className={`btn btn-sm ${minutes === many ? "btn-primary" : ""}`}>
-              <input type="radio" className="sr-only" name="minutes" checked={minutes === many} onChange={() => setMinutes(many)} />
-              {many} min
-            </label>
-          ))}
-        </fieldset>
-        <button
-          type="button"
-          className="btn btn-primary btn-lg ml-auto max-sm:w-full"
-          disabled={!shown || shown.drills.length === 0}
-          onClick={() => {
-            hear.stop();
-            setTraining(shown);
-          }}
-        >
-          <Play size={20} aria-hidden /> Start
-        </button>
-      </div>
-      <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <label className="flex items-center gap-2">
-          click
-          <Select
-            className="select select-sm w-auto"
-            label="What is clicked"
-            value={choices.click}
-            options={CLICK_WORDS}
-            onChoose={(click) => change({ click })}
-          />
-        </label>
-        <label className="flex items-center gap-2">
-          heard
-          <Select
-            className="select select-sm w-auto"
-            label="Bars that fall silent"
-            value={`${choices.heard} ${choices.silent}`}
-            options={[
-              { value: "1 0", says: "always" },
-              { value: "2 2", says: "two bars on, two off" },
-              { value: "3 1", says: "three bars on, one off" },
-              { value: "1 3", says: "one bar on, three off" },
-            ]}
-            onChoose={(value) => {
-              const [heard, silent] = value.split(" ").map(Number) as [number, number];
-              change({ heard, silent });
+    <div className="mx-auto h-full max-w-5xl overflow-auto p-4 sm:p-6 print:h-auto print:overflow-visible print:p-0">
+      <div className="print:hidden">
+        <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
+          <fieldset className="flex flex-wrap items-center gap-2">
+            <legend className="sr-only">Minutes of a session</legend>
+            <span className="text-lg font-bold">Practise</span>
+            {MINUTES.map((many) => (
+              <label key={many} className={`btn btn-sm ${minutes === many ? "btn-primary" : ""}`}>
+                <input type="radio" className="sr-only" name="minutes" checked={minutes === many} onChange={() => setMinutes(many)} />
+                {many} min
+              </label>
+            ))}
+          </fieldset>
+          {kept && (
+            <button
+              type="button"
+              className="btn btn-lg ml-auto max-sm:w-full"
+              onClick={() => {
+                hear.stop();
+                setTraining({ plan: kept.plan, left: kept.session });
+              }}
+            >
+              Go on: {kept.session.at + 1} of {kept.session.drills.length}
+            </button>
+          )}
+          <button
+            type="button"
+            className={`btn btn-primary btn-lg max-sm:w-full ${kept ? "" : "ml-auto"}`}
+            disabled={!shown || shown.drills.length === 0}
+            onClick={() => {
+              hear.stop();
+              if (shown) setTraining({ plan: shown, left: null });
             }}
-          />
-        </label>
-        <label className="flex items-center gap-2">
-          loudness of the click
-          <input
-            type="range"
-            className="range range-sm w-32"
-            min={0}
-            max={1}
-            step={0.05}
-            value={choices.volume}
-            onChange={({ target }) => change({ volume: Number(target.value) })}
-          />
-        </label>
+          >
+            <Play size={20} aria-hidden /> Start
+          </button>
+        </div>
+        <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+          <label className="flex items-center gap-2">
+            click
+            <Select
+              className="select select-sm w-auto"
+              label="What is clicked"
+              value={choices.click}
+              options={CLICK_WORDS}
+              onChoose={(click) => change({ click })}
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            heard
+            <Select
+              className="select select-sm w-auto"
+              label="Bars that fall silent"
+              value={`${choices.heard} ${choices.silent}`}
+              options={[
+                { value: "1 0", says: "always" },
+                { value: "2 2", says: "two bars on, two off" },
+                { value: "3 1", says: "three bars on, one off" },
+                { value: "1 3", says: "one bar on, three off" },
+              ]}
+              onChoose={(value) => {
+                const [heard, silent] = value.split(" ").map(Number) as [number, number];
+                change({ heard, silent });
+              }}
+            />
+          </label>
+          <button type="button" className="btn btn-sm order-last ml-auto" disabled={!shown} onClick={() => print()}>
+            Print a practice page
+          </button>
+          <label className="flex items-center gap-2">
+            loudness of the click
+            <input
+              type="range"
+              className="range range-sm w-32"
+              min={0}
+              max={1}
+              step={0.05}
+              value={choices.volume}
+              onChange={({ target }) => change({ volume: Number(target.value) })}
+            />
+          </label>
+        </div>
+        {failed && (
+          <Trouble title="The drills could not be made">
+            <p>{failed}</p>
+          </Trouble>
+        )}
+        {!shown && progress && <Waiting says="Making drills out of the plan" />}
+        {shown && shown.drills.length === 0 && (
+          <p className="mt-8 text-lg">Nothing is played yet: write something on the Bench, and there is something to practise.</p>
+        )}
+        {shown && shown.drills.length > 0 && (
+          <ol className="mt-5 space-y-3" aria-label="Drills of this session">
+            {shown.drills.map((drill, i) => (
+              <DrillCard key={drill.id} drill={drill} number={i + 1} heard={hear.heard} onHear={(which) => hear.hear(drill, which)} onStop={hear.stop} />
+            ))}
+          </ol>
+        )}
+        {hear.says && <p role="status">{hear.says}</p>}
+        <p className="quiet mt-6 text-sm">
+          Stop before a blister forms. Pain, numbness or tingling: stop, rest, and ask a doctor if it lasts. Bends, barres and the thumb over the edge get a
+          third of a session at most.
+        </p>
       </div>
-      {failed && (
-        <Trouble title="The drills could not be made">
-          <p>{failed}</p>
-        </Trouble>
+      {training && (
+        <Trainer
+          passageId={id}
+          plan={training.plan}
+          left={training.left}
+          choices={choices}
+          onClose={() => {
+            setTraining(null);
+            setKept(keptSession(id));
+          }}
+        />
       )}
-      {!shown && progress && <Waiting says="Making drills out of the plan" />}
-      {shown && shown.drills.length === 0 && (
-        <p className="mt-8 text-lg">Nothing is played yet: write something on the Bench, and there is something to practise.</p>
-      )}
-      {shown && shown.drills.length > 0 && (
-        <ol className="mt-5 space-y-3" aria-label="Drills of this session">
-          {shown.drills.map((drill, i) => (
-            <DrillCard key={drill.id} drill={drill} number={i + 1} heard={hear.heard} onHear={(which) => hear.hear(drill, which)} onStop={hear.stop} />
-          ))}
-        </ol>
-      )}
-      {hear.says && <p role="status">{hear.says}</p>}
-      <p className="quiet mt-6 text-sm">
-        Stop before a blister forms. Pain, numbness or tingling: stop, rest, and ask a doctor if it lasts. Bends, barres and the thumb over the edge get a third
-        of a session at most.
-      </p>
-      {training && <Trainer plan={training} choices={choices} onClose={() => setTraining(null)} />}
+      {shown && <PracticePage title={passage.title} plan={shown} />}
     </div>
   );
 }

@@ -11,6 +11,7 @@ import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { useAwake } from "../parts/use-awake.ts";
 import type { TrainerChoices } from "./choices.ts";
 import { ClickTrack } from "./click-track.ts";
+import { dropSession, keepSession } from "./kept-session.ts";
 import { begun, drillOn, endOf, nextDrill, outcomesOf, outcomeWords, type Session, tried, wentOn } from "./session.ts";
 
 /** Keys of a pedal, and what a hand reaches. */
@@ -19,15 +20,33 @@ const NOT_CLEAN = new Set(["Backspace", "PageUp", "ArrowLeft", "x"]);
 const LOOK_EVERY_MS = 40;
 
 /** A session, drill by drill, to the click: what both hands do now, large; each time through is said to be clean or not. */
-export function Trainer({ plan, choices, onClose }: { plan: DrillPlan; choices: TrainerChoices; onClose(): void }) {
+export function Trainer({
+  passageId,
+  plan,
+  left: before,
+  choices,
+  onClose,
+}: {
+  passageId: string;
+  plan: DrillPlan;
+  /** Where it was left; null begins. */
+  left: Session | null;
+  choices: TrainerChoices;
+  onClose(): void;
+}) {
   const ref = useRef<HTMLDialogElement>(null);
-  const [session, setSession] = useState<Session>(() => begun(plan));
+  const [session, setSession] = useState<Session>(() => before ?? begun(plan));
   const [isOn, setOn] = useState(false);
   const [noSound, setNoSound] = useState("");
   const drill = drillOn(session);
   const planned = usePlanOf(drill);
   const at = useClicks(drill, session.rung.tempo, isOn, choices, setNoSound);
   useAwake();
+  // Every try is kept at once.
+  useEffect(() => {
+    if (drillOn(session)) keepSession(passageId, { plan, session });
+    else dropSession(passageId);
+  }, [passageId, plan, session]);
   useEffect(() => {
     const dialog = ref.current;
     if (dialog && !dialog.open) dialog.showModal();

@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { formatDistanceToNow } from "date-fns";
-import { Archive, ClipboardPaste, Copy, Download, Plus, Trash2 } from "lucide-react";
+import { Archive, ClipboardPaste, Copy, Download, Hand, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
@@ -74,6 +74,9 @@ export function Shelf() {
         <button type="button" className="btn" onClick={() => take(null)}>
           <ClipboardPaste size={18} aria-hidden /> Paste or open a tab or score
         </button>
+        <Link to="/practice" className="btn btn-ghost">
+          <Hand size={18} aria-hidden /> Practise a move
+        </Link>
         <button type="button" className="btn btn-ghost" onClick={() => setOpen("backup")}>
           <Archive size={18} aria-hidden /> Backup
         </button>
