@@ -57,17 +57,31 @@ function isStrummed({ steps, passage }: Found): boolean {
   return across >= STRUMMED_SHARE * struck.length || strokesOf(passage.bars).some(isDead);
 }
 
+function fretted({ notes }: Stroke): Note[] {
+  return notes.flatMap(({ string, fret, finger }) => (fret > 0 ? [{ string, fret, ...(finger === undefined ? {} : { finger }) }] : []));
+}
+
 /** All strings deadened, only the strokes. */
 export function deadGroove(found: Found): Candidate[] {
   if (!isStrummed(found)) return [];
   const { passage, focus, steps } = bars(found);
+  // The hand lies in the first shape of the music, and stays there.
+  const [first] = strokesOf(passage.bars)
+    .flatMap((stroke) => [fretted(stroke)].filter((own) => own.length > 0))
+    .sort((a, b) => Number(b.length > 1) - Number(a.length > 1));
+  const shape = first ?? [];
   const struck = new Map(steps.map(({ step }) => [`${step.bar} ${ticksOf(step.at)}`, step.struck]));
   for (const [b, bar] of passage.bars.entries()) {
     delete bar.grips;
     bar.strokes = bar.strokes.map((stroke): Stroke => {
       const { accent: _, click: _click, chord: _chord, notes, ...rest } = stroke;
       const strings = struck.get(`${b + 1} ${ticksOf(stroke.at)}`) ?? stroke.strings ?? notes.map(({ string }) => string);
-      return { ...rest, as: stroke.as === "chuck" ? "chuck" : "ghost", strings: [...strings].sort((x, y) => y - x), notes: [] };
+      return {
+        ...rest,
+        as: stroke.as === "chuck" ? "chuck" : "ghost",
+        strings: [...strings].sort((x, y) => y - x),
+        notes: stroke.as === "chuck" ? [] : shape.map((note) => ({ ...note })),
+      };
     });
   }
   const dead = strokesOf(found.passage.bars).filter(isDead).length / found.bars;
@@ -78,7 +92,7 @@ export function deadGroove(found: Found): Candidate[] {
       id: "dead-groove",
       kind: "dead-groove",
       title,
-      does: "Lay the fretting hand across all strings and play the strokes alone.",
+      does: "Rest the fretting hand on all strings, without pressure, and play the strokes alone.",
       listensFor: dead > 0 ? "Even strokes, and the dead ones on their beats: nothing has a pitch." : "Even strokes, down as loud as up: nothing has a pitch.",
       hand: "picking",
       focus,

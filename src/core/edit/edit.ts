@@ -8,7 +8,7 @@ import { type Place, strokeAt } from "../passage/place.ts";
 import type { Passage, Pin } from "../passage/schema.ts";
 import { asText } from "../passage/text.ts";
 import { addBar, removeBar } from "./bars.ts";
-import { endGrip, keepGripsWithin, moveGrip, setGrip, takeOverGrips } from "./grips.ts";
+import { endGrip, holdStroke, keepGripsWithin, moveGrip, setGrip, takeOverGrips } from "./grips.ts";
 import { movedFigure } from "./move-figure.ts";
 import { clearRange, paintTone, pasteFigure, setChord, writeChords } from "./range.ts";
 import { repeatedFigure } from "./repeat-figure.ts";
@@ -68,6 +68,8 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       return promoteTreatment(passage, edit.id);
     case "set-grip":
       return setGrip(passage, edit);
+    case "hold-stroke":
+      return holdStroke(passage, edit);
     case "move-grip":
       return moveGrip(passage, edit);
     case "end-grip":

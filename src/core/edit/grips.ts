@@ -3,7 +3,7 @@ import { gripsOf } from "../grips/grips.ts";
 import type { HeldGrip } from "../grips/types.ts";
 import { barLength } from "../music/beats.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
-import type { Place } from "../passage/place.ts";
+import { type Place, strokeAt } from "../passage/place.ts";
 import type { Bar, Passage, WrittenGrip } from "../passage/schema.ts";
 import { lastFret, settingsOf } from "../passage/settings.ts";
 import { timelineOf } from "../timeline/timeline.ts";
@@ -136,6 +136,42 @@ export function takeOverGrips(passage: Passage, { from }: Extract<Edit, { kind: 
   return writeInTime(passage, [...shown.filter((one) => one.from >= first.from), ...gripsInTime(passage)]);
 }
 
+/**
+ * The notes of a stroke are held from it on. Where nothing was written before, what the music shows behind that is written down too, as
+ * it would not be inferred any more; where a stroke comes that this grip cannot play, the hand lets go at the latest.
+ */
+export function holdStroke(passage: Passage, { place }: Extract<Edit, { kind: "hold-stroke" }>): boolean {
+  const stroke = strokeAt(passage, place);
+  if (!stroke || stroke.notes.length < 2) return false;
+  const notes = stroke.notes.map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
+  const grip: WrittenGrip = { at: fractionOf(place.tick), ...(stroke.chord ? { chord: stroke.chord } : {}), notes };
+  const starts = startsOf(passage);
+  const from = starts[place.bar]! + place.tick;
+  const written = gripsInTime(passage);
+  const isFirst = !written.some((one) => one.from <= from);
+  const shown = isFirst ? shownGrips(passage).filter((one) => one.from > from) : [];
+  const others = [...written.filter((one) => one.from !== from), ...shown];
+  const next = Math.min(lengthOf(passage), ...others.filter((one) => one.from > from).map((one) => one.from));
+  const clash = passage.bars.flatMap((bar, b) =>
+    bar.strokes.flatMap((other) => {
+      const at = starts[b]! + ticksOf(other.at);
+      const isOther = other.notes.some((note) => notes.some((held) => held.string === note.string && held.fret !== note.fret));
+      return at > from && at < next && isOther ? [at] : [];
+    }),
+  )[0];
+  const lets = clash === undefined ? [] : [{ from: clash, grip: { at: "0", notes: [] } }];
+  return writeInTime(passage, [{ from, grip }, ...others, ...lets]);
+}
+
+function startsOf({ bars }: Passage): Ticks[] {
+  let start = 0;
+  return bars.map(({ meter }) => {
+    const own = start;
+    start += barLength(meter);
+    return own;
+  });
+}
+
 /** The grip that the music shows at a moment, where none is written up to there; with the moments it lasts from and to. */
 export function shownGripAt(passage: Passage, tick: Ticks): { from: Ticks; to: Ticks; grip: WrittenGrip } | null {
   const shown = shownGrips(passage);
@@ -152,7 +188,7 @@ function shownGrips(document: Passage): GripInTime[] {
   const timeline = timelineOf(passage, settings);
   const { held } = gripsOf(passage, timeline, settings);
   const written = gripsInTime(passage)[0]?.from ?? Number.POSITIVE_INFINITY;
-  const starts = passage.bars.map((_, b) => passage.bars.slice(0, b).reduce((sum, { meter }) => sum + barLength(meter), 0));
+  const starts = startsOf(passage);
   const found: GripInTime[] = [];
   let before: HeldGrip | null = null;
   for (const [i, step] of timeline.steps.entries()) {

@@ -7,7 +7,7 @@ import { lastFret, openPitches } from "../passage/settings.ts";
 import { setTone } from "../passage/tones.ts";
 import type { Edit } from "./types.ts";
 
-export type StrokeEdit = Exclude<Extract<Edit, { place: Place }>, { kind: "set-grip" }>;
+export type StrokeEdit = Exclude<Extract<Edit, { place: Place }>, { kind: "set-grip" | "hold-stroke" }>;
 
 /** Edits of one stroke, in place; false, with nothing changed, when it has nothing to act on. */
 export function editStroke(passage: Passage, edit: StrokeEdit): boolean {

@@ -63,6 +63,8 @@ export type Edit =
   | { kind: "promote-treatment"; id: string }
   /** What the fretting hand keeps from a place on; without notes it lets go there, and null takes the grip away. */
   | { kind: "set-grip"; place: Place; grip: WrittenGrip | null }
+  /** The notes of a stroke are held from it on, up to where the music needs another grip. */
+  | { kind: "hold-stroke"; place: Place }
   /** A grip by the moment it begins, in ticks from the beginning: it begins at another one, or is held until another one. */
   | { kind: "move-grip"; from: Ticks; to: Ticks }
   | { kind: "end-grip"; from: Ticks; to: Ticks }

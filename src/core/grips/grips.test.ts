@@ -196,6 +196,22 @@ describe("edits of grips", () => {
       expect(planPassage(taken, { why: "nothing" }).strays).toEqual(planPassage(demo, { why: "nothing" }).strays);
     }
   });
+  it("a stroke's notes that are held: up to where the music needs another grip, with nothing unplayable and the hands as they were", () => {
+    for (const demo of demoPassages()) {
+      const place = { bar: 0, tick: ticksOf(demo.bars[0]!.strokes[0]!.at) };
+      const held = structuredClone(demo);
+      if (!applyEdit(held, { kind: "hold-stroke", place })) continue;
+      expect(held.bars[0]!.grips![0]!.notes.length).toBe(demo.bars[0]!.strokes[0]!.notes.length);
+      const [was, is] = [planPassage(demo, { why: "nothing" }), planPassage(held, { why: "nothing" })];
+      expect(is.issues, demo.title).toEqual(was.issues);
+      expect(is.strays.length, demo.title).toBeLessThanOrEqual(was.strays.length);
+    }
+    const two = passageOf([line(4, ["6/3+5/5", "6/3+5/5", "6/5+5/7", "6/5+5/7"])]);
+    expect(applyEdit(two, { kind: "hold-stroke", place: { bar: 0, tick: 0 } })).toBe(true);
+    expect(names(two)[0]![0]).toBe("0 -");
+    expect(names(two)[0]![1]!.startsWith("1/2")).toBe(true);
+    expect(applyEdit(two, { kind: "hold-stroke", place: { bar: 0, tick: 1 } })).toBe(false);
+  });
   it("bars taken out by themselves keep the grip that holds there, and their tempo", () => {
     const p = passage();
     p.bars[0]!.tempo = 77;

@@ -56,6 +56,7 @@ export function anyEdit(passage: Passage): fc.Arbitrary<Edit> {
     fc.record({ kind: is("move-grip"), from: oneOf(...gripped, 0), to: tick }),
     fc.record({ kind: is("end-grip"), from: oneOf(...gripped, 0), to: tick }),
     fc.record({ kind: is("take-over-grips"), from: tick }),
+    fc.record({ kind: is("hold-stroke"), place }),
     fc.record({
       kind: is("move-figure"),
       from: tick,

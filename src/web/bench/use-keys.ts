@@ -195,10 +195,7 @@ export function useKeys(finest: number, actions: KeyActions) {
       if (begun && letsGo === (begun.notes.length === 0)) return change({ kind: "set-grip", place, grip: null });
       const at = fractionOf(place.tick);
       if (letsGo) return change({ kind: "set-grip", place, grip: { at, notes: [] } });
-      if (stroke && stroke.notes.length > 1) {
-        const notes = stroke.notes.map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
-        return change({ kind: "set-grip", place, grip: { at, ...(stroke.chord ? { chord: stroke.chord } : {}), notes } });
-      }
+      if (change({ kind: "hold-stroke", place })) return true;
       return change({ kind: "take-over-grips", from: ticksAt(passage, place) }) || actions.chord();
     };
 

@@ -19,7 +19,7 @@ export function SaveMark() {
   const { icon: Icon, says } = MARKS[save];
   return (
     <span role="status" className="flex shrink-0 items-center gap-1.5 text-sm" title={saveSays} data-testid="save-state">
-      <Icon size={16} aria-hidden /> <span className="sr-only sm:not-sr-only">{says}</span>
+      <Icon size={16} aria-hidden /> <span className={save === "saved" ? "sr-only xl:not-sr-only" : "sr-only sm:not-sr-only"}>{says}</span>
     </span>
   );
 }
