@@ -35,7 +35,7 @@ export function setGrip(passage: Passage, { place, grip }: Extract<Edit, { kind:
   }
   const fits = ({ string, fret, finger }: WrittenGrip["notes"][number]) =>
     string >= 1 && string <= passage.instrument.tuning.length && fret >= 0 && fret <= lastFret(passage.instrument) && !(finger === 0 && fret > 0);
-  if (!grip.notes.every(fits) || new Set(grip.notes.map((note) => note.string)).size < grip.notes.length || others.length >= 64) return false;
+  if (!grip.notes.every(fits) || new Set(grip.notes.map((note) => note.string)).size < grip.notes.length || others.length >= MOST_IN_A_BAR) return false;
   return writeGrips(bar, [...others, grip]);
 }
 
@@ -70,20 +70,20 @@ function gripsInTime({ bars }: Passage): GripInTime[] {
   });
 }
 
-/** All grips of a passage anew. */
-function writeInTime(passage: Passage, grips: readonly GripInTime[]): true {
-  let start = 0;
-  for (const bar of passage.bars) {
-    const end = start + barLength(bar.meter);
-    const from = start;
-    writeGrips(
-      bar,
-      grips.filter((one) => one.from >= from && one.from < end).map((one) => ({ ...one.grip, at: fractionOf(one.from - from) })),
-    );
-    start = end;
-  }
+/** All grips of a passage anew; false, with nothing changed, when a bar would have too many. */
+function writeInTime(passage: Passage, grips: readonly GripInTime[]): boolean {
+  const starts = startsOf(passage);
+  const byBar = passage.bars.map((bar, b) => {
+    const end = starts[b]! + barLength(bar.meter);
+    return grips.filter(({ from }) => from >= starts[b]! && from < end).map(({ from, grip }) => ({ ...grip, at: fractionOf(from - starts[b]!) }));
+  });
+  if (byBar.some((own) => own.length > MOST_IN_A_BAR)) return false;
+  for (const [b, bar] of passage.bars.entries()) writeGrips(bar, byBar[b]!);
   return true;
 }
+
+/** As the schema has it. */
+const MOST_IN_A_BAR = 64;
 
 function lengthOf({ bars }: Passage): Ticks {
   return bars.reduce((sum, { meter }) => sum + barLength(meter), 0);
@@ -143,7 +143,9 @@ export function takeOverGrips(passage: Passage, { from }: Extract<Edit, { kind: 
 export function holdStroke(passage: Passage, { place }: Extract<Edit, { kind: "hold-stroke" }>): boolean {
   const stroke = strokeAt(passage, place);
   if (!stroke || stroke.notes.length < 2) return false;
-  const notes = stroke.notes.map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
+  // A document may have a string twice; a hand has it once.
+  const own = stroke.notes.filter(({ string }, n) => stroke.notes.findIndex((note) => note.string === string) === n);
+  const notes = own.map(({ string, fret, finger }) => ({ string, fret, ...(finger === undefined ? {} : { finger }) }));
   const grip: WrittenGrip = { at: fractionOf(place.tick), ...(stroke.chord ? { chord: stroke.chord } : {}), notes };
   const starts = startsOf(passage);
   const from = starts[place.bar]! + place.tick;

@@ -5,10 +5,10 @@ import { figureOf, pasteFigure } from "./range.ts";
 
 /** The figure between two moments again and again behind itself, each time so many semitones above it; all of it or nothing. The passage stays as it is. */
 export function repeatedFigure(passage: Passage, { from, to }: { from: Ticks; to: Ticks }, over: readonly number[]): MoveResult {
-  const figure = figureOf(passage, from, to);
-  if (figure.strokes.length === 0) return { ok: false, says: "nothing is struck there" };
   // As a document, since the store hands in drafts.
   const draft: Passage = JSON.parse(JSON.stringify(passage));
+  const figure = figureOf(draft, from, to);
+  if (figure.strokes.length === 0) return { ok: false, says: "nothing is struck there" };
   const told = new Set<string>();
   for (const [i, semitones] of over.entries()) {
     const at = to + i * figure.length;

@@ -211,6 +211,10 @@ describe("edits of grips", () => {
     expect(names(two)[0]![0]).toBe("0 -");
     expect(names(two)[0]![1]!.startsWith("1/2")).toBe(true);
     expect(applyEdit(two, { kind: "hold-stroke", place: { bar: 0, tick: 1 } })).toBe(false);
+    // A string that stands twice in a stroke is held once.
+    const twice = passageOf([line(4, ["6/3+6/5+5/5"])]);
+    expect(applyEdit(twice, { kind: "hold-stroke", place: { bar: 0, tick: 0 } })).toBe(true);
+    expect(twice.bars[0]!.grips![0]!.notes.map(({ string }) => string)).toEqual([6, 5]);
   });
   it("bars taken out by themselves keep the grip that holds there, and their tempo", () => {
     const p = passage();

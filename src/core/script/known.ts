@@ -133,8 +133,9 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     samePresses(a.presses, b.presses) &&
     samePresses(a.resting, b.resting) &&
     samePresses(a.shape, b.shape) &&
-    a.groups.size === b.groups.size &&
-    [...a.groups].every(([body, strings]) => sameItems(strings, b.groups.get(body) ?? []))
+    // In their order as well: what is told of them comes in it.
+    sameItems([...a.groups.keys()], [...b.groups.keys()]) &&
+    [...a.groups].every(([body, strings]) => sameItems(strings, b.groups.get(body)!))
   );
 }
 
