@@ -122,9 +122,11 @@ function drills(io: Io, passage: Passage, { json, minutes = "20" }: Values): num
 }
 
 function refingered(io: Io, passage: Passage, { out }: Values): number {
-  const { passage: found, changes, before, after } = finished(refinger(passage));
+  const { passage: found, changes, before, after, places } = finished(refinger(passage));
   const said = changes.flatMap(({ bars, says }) => says.map((line) => `${barsWords(bars)}, ${line}.`));
   const lines = [...said, `Stray rings before: ${before.length}, after: ${after.length}`];
+  const percent = places.bound > 0 ? Math.ceil((100 * (places.cost - places.bound)) / places.bound) : 0;
+  lines.push(`Places along the hand's way: ${percent === 0 ? "none cheaper" : `at most ${percent}% dearer than the cheapest`}`);
   if (changes.length === 0) lines.unshift("Nothing to change: no other finger or place does better.");
   if (out !== undefined) {
     const failed = written(io, out, `${JSON.stringify(found, null, 2)}\n`);

@@ -45,16 +45,16 @@ export function bothStrings(found: Found): Candidate[] {
     .flatMap((one) => drillFor(found, one) ?? []);
 }
 
-export function contactOf({ hand, part, finger }: TouchedBy): DrillContact {
+function contactOf({ hand, part, finger }: TouchedBy): DrillContact {
   return { hand, part, ...(finger === undefined ? {} : { finger }) } as DrillContact;
 }
 
-export function keyOf({ hand, part, finger }: DrillContact): string {
+function keyOf({ hand, part, finger }: DrillContact): string {
   return `${hand} ${part}${finger === undefined ? "" : ` ${finger}`}`;
 }
 
 /** "index tip on string 5". */
-export function contactWords(contact: DrillContact, on: string): string {
+function contactWords(contact: DrillContact, on: string): string {
   return wordsOf(contact)
     .lies(contact.finger === undefined ? "" : ofFinger(contact.finger), on)
     .trim();
@@ -126,7 +126,7 @@ export function placeOf(from: At, to = from): { fromBar: number; fromAt: string;
   return { fromBar: from.step.bar, fromAt: from.step.at, toBar: to.step.bar, toAt: to.step.at };
 }
 
-export function strainOf({ hand, part }: DrillContact): Strain | null {
+function strainOf({ hand, part }: DrillContact): Strain | null {
   if (hand !== "fretting") return null;
   return part === "thumb" ? "thumb over" : part === "lay" || part === "slap" ? "across" : null;
 }

@@ -35,9 +35,8 @@ export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly
   const shared = shareOut(parts, all, minutes);
   const hands = plan.limits ? (plan.limits.hands?.tempo ?? null) : null;
   const drills = shared.map(({ candidate: { value: _, usual: _usual, ...drill }, minutes: own }): Drill => {
-    const target = drill.goal ?? goal;
-    const tempo = ladderTo(target, hands, triesOf(drill.id));
-    return { ...drill, tempo, ends: { cleanAt: target, times: drill.kind === "once" ? 1 : TIMES, orMinutes: own }, minutes: own };
+    const tempo = ladderTo(goal, hands, triesOf(drill.id));
+    return { ...drill, tempo, ends: { cleanAt: goal, times: drill.kind === "once" ? 1 : TIMES, orMinutes: own }, minutes: own };
   });
   return { ...empty, drills };
 }

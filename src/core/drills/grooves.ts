@@ -209,7 +209,7 @@ export function oneHand(found: Found): Candidate[] {
       hand,
       focus,
       strokes: "play",
-      sounds: { right: { damping: "planned" }, fails: { damping: hand } },
+      sounds: { right: { damping: "planned" }, fails: { damping: "none" } },
       why: "both hands share the work",
       value: Math.min(fretting, picking) / found.bars,
       usual: 2,

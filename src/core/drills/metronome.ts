@@ -106,12 +106,6 @@ export class Metronome {
     return tick < 0 ? { round: -1, tick } : { round: this.firstRound, tick: Math.min(tick, this.length) };
   }
 
-  /** When a round ends, as far as it is known by now. */
-  roundEnd(round: number): number | null {
-    const known = this.rounds[round - this.firstRound];
-    return known ? known.start + this.length * known.secondsPerTick : null;
-  }
-
   private roundAt(round: number): Round {
     for (let at = this.firstRound + this.rounds.length; at <= round; at++) {
       const before = this.rounds.at(-1)!;

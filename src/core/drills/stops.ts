@@ -91,7 +91,7 @@ function sweepIn({ steps }: Found): readonly At[] | null {
     const last = run.at(-1);
     const move = last && stringOf(at) !== null && stringOf(last) !== null ? stringOf(at)! - stringOf(last)! : 0;
     const way = run.length > 1 ? stringOf(run[1]!)! - stringOf(run[0]!)! : move;
-    const goesOn = Math.abs(move) === 1 && move === way && wayOf(at) !== undefined && wayOf(at) === wayOf(last!);
+    const goesOn = last?.to === at.from && Math.abs(move) === 1 && move === way && wayOf(at) !== undefined && wayOf(at) === wayOf(last);
     run = goesOn ? [...run, at] : stringOf(at) === null ? [] : [at];
     if (run.length > best.length) best = run;
   }

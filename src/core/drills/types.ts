@@ -97,6 +97,4 @@ export interface Candidate extends Omit<Drill, "minutes" | "tempo" | "ends"> {
   value: number;
   /** Minutes after which it has given most of what it gives. */
   usual: number;
-  /** Where its goal is not that of the passage. */
-  goal?: number;
 }

@@ -77,7 +77,7 @@ export function choicesOf(passage: Passage, timeline: Timeline): StrokeChoices[]
 }
 
 /** Whether a written grip holds what is played: then that is its place. */
-function isGripped(passage: Passage, bar: number, stroke: Stroke): boolean {
+export function isGripped(passage: Passage, bar: number, stroke: Stroke): boolean {
   const grip = gripHolding(passage, { bar, tick: ticksOf(stroke.at) });
   return grip !== undefined && stroke.notes.some((note) => grip.notes.some(({ string }) => string === note.string));
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { heardStrays } from "../document/plan.ts";
+import { applyEdit } from "../edit/edit.ts";
 import { finished, planPassage, planStages, refinger } from "../engine.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -9,7 +10,7 @@ import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { cheapestAlike, shiftCost } from "./alike.ts";
 import { type Figure, figuresOf } from "./figures.ts";
-import { choicesOf, shiftMs, TOO_FAST } from "./places.ts";
+import { choicesOf, isGripped, shiftMs, TOO_FAST } from "./places.ts";
 import { changesOf } from "./refinger.ts";
 
 const DEMOS = demoPassages();
@@ -139,12 +140,39 @@ describe("re-fingering", () => {
     }
     expect(better).toBeGreaterThan(5);
   });
-  it("treats equal bars alike", () => {
+  it("treats equal bars alike, whatever their strokes and notes are called", () => {
     const bilge = DEMOS.find(({ title }) => title === "Bilge Pump")!;
-    const twice: Passage = { ...bilge, bars: [...bilge.bars, ...bilge.bars.map((bar, b) => ({ ...bar, id: `again${b}` }))] };
-    const { passage } = finished(refinger(twice));
-    const strokes = (from: number) => passage.bars.slice(from, from + bilge.bars.length).map((bar) => bar.strokes);
-    expect(strokes(0)).toEqual(strokes(bilge.bars.length));
+    const named = (bars: Passage["bars"], time: number): Passage["bars"] =>
+      bars.map((bar, b) => ({
+        ...bar,
+        id: `${time} ${b}`,
+        strokes: bar.strokes.map((s, k) => ({ ...s, id: `${time} ${b} ${k}`, notes: s.notes.map((note, n) => ({ ...note, id: `${time} ${b} ${k} ${n}` })) })),
+      }));
+    const twice: Passage = { ...bilge, bars: [...named(bilge.bars, 1), ...named(bilge.bars, 2)] };
+    const { passage, changes } = finished(refinger(twice));
+    const strokes = (from: number) =>
+      JSON.stringify(
+        passage.bars.slice(from, from + bilge.bars.length).map((bar) => bar.strokes),
+        (key, value) => (key === "id" ? undefined : value),
+      );
+    expect(strokes(0)).toBe(strokes(bilge.bars.length));
+    // The stray of bar 2 goes, and that of the bar like it.
+    expect(changes.map(({ bars }) => bars)).toEqual([[2, 2 + bilge.bars.length]]);
+  });
+  it("leaves what a written grip holds as it is written, whatever rings", () => {
+    let gripped = 0;
+    for (const demo of DEMOS) {
+      const passage = structuredClone(demo);
+      if (!applyEdit(passage, { kind: "take-over-grips", from: 0 })) continue;
+      const { passage: found } = finished(refinger(passage));
+      for (const [b, bar] of passage.bars.entries())
+        for (const [s, stroke] of bar.strokes.entries()) {
+          if (!isGripped(passage, b, stroke)) continue;
+          gripped++;
+          expect(found.bars[b]!.strokes[s]).toEqual(stroke);
+        }
+    }
+    expect(gripped).toBeGreaterThan(40);
   });
   it("says how far it is and can be stopped after any plan", () => {
     const search = refinger(DEMOS[0]!);

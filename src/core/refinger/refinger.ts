@@ -9,7 +9,7 @@ import { countOf } from "../timeline/counts.ts";
 import { outcomesOf, type PlannedStages, straysOf } from "../verdict/verdict.ts";
 import { cheapestAlike } from "./alike.ts";
 import { barContent, type Figure, figuresOf } from "./figures.ts";
-import { type Choice, choicesOf } from "./places.ts";
+import { type Choice, choicesOf, isGripped } from "./places.ts";
 
 /** What changed in bars that are the same music. */
 export interface BarChange {
@@ -139,7 +139,7 @@ function bestChange(passage: Passage, planned: PlannedStages, stray: Stray, repl
   let best: { patch: Patch; worth: number } | null = null;
   for (const candidate of candidatesFor(passage, planned, stray)) {
     const { kind, patch, price } = candidate;
-    if (kind !== "finger" && kind !== "barre" && kind !== "place") continue;
+    if ((kind !== "finger" && kind !== "barre" && kind !== "place") || touchesGrip(passage, patch)) continue;
     const changed = patched(passage, patch);
     if (!changed) continue;
     const then = replan(excerptOf(changed, bar - BARS_AROUND, bar + BARS_AROUND));
@@ -148,6 +148,16 @@ function bestChange(passage: Passage, planned: PlannedStages, stray: Stray, repl
   }
   return best?.patch ?? null;
 }
+
+/** Whether a change is one of notes that a written grip holds: that stays as it is written. */
+function touchesGrip(passage: Passage, patch: Patch): boolean {
+  return patch.some(({ path }) => {
+    const [, bar, stroke] = STROKE_PATH.exec(path) ?? [];
+    return bar !== undefined && isGripped(passage, Number(bar), passage.bars[Number(bar)]!.strokes[Number(stroke)]!);
+  });
+}
+
+const STROKE_PATH = /^\/bars\/(\d+)\/strokes\/(\d+)(\/.*)?$/;
 
 /** How much rings that should not, to compare fingerings by. */
 function sumDb(strays: readonly Stray[]): number {
@@ -158,7 +168,9 @@ function sumDb(strays: readonly Stray[]): number {
 function inEqualFigures(passage: Passage, patch: Patch, figures: readonly Figure[]): Passage | null {
   const all = new Map<string, Patch[number]>();
   for (const op of patch) {
-    const [, bar, stroke, rest] = /^\/bars\/(\d+)\/strokes\/(\d+)(\/.*)$/.exec(op.path) ?? [];
+    // What was tested here is so there as well, but for names.
+    if (op.op === "test") continue;
+    const [, bar, stroke, rest = ""] = STROKE_PATH.exec(op.path) ?? [];
     const figure = figures.find(({ strokes }) => strokes.some((own) => own.bar === Number(bar) && own.stroke === Number(stroke)));
     if (!figure) {
       all.set(`${op.op} ${op.path}`, op);

@@ -55,7 +55,7 @@ export function ChordDialog({
   const name = found?.ok ? found.name : null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried follows from these
   const versions = useMemo(() => voicings.map(({ shape }) => tried(name, shape)), [voicings, name, passage]);
-  const weighed = useWeighed(versions);
+  const { figures: weighed, failed } = useWeighed(versions);
   const take = (voicing: Voicing | undefined) => {
     if (!voicing || !found?.ok) return;
     onTake(found.name, voicing.shape);
@@ -121,10 +121,11 @@ export function ChordDialog({
             >
               <ShapePicture voicing={voicing} />
               <span className="font-bold tracking-wide">{chordShapeText(voicing.shape)}</span>
-              <span className="quiet block min-h-10 text-sm">{weighed[i] ? weighedWords(weighed[i]) : versions[i] ? "…" : ""}</span>
+              <span className="quiet block min-h-10 text-sm">{weighed[i] ? weighedWords(weighed[i]) : versions[i] && !failed ? "…" : ""}</span>
             </button>
           ))}
         </div>
+        {failed && <p role="alert">What the hands make of these could not be worked out: {failed}</p>}
         {found === null && <Suggestions passage={passage} onChoose={setText} />}
         <div className="mt-4 flex flex-wrap items-center justify-end gap-2">
           {!grip && shown && (

@@ -68,14 +68,19 @@ function Changes({ passage, found, onTake, onClose }: { passage: Passage; found:
     return passage.bars.map((bar, b) => (taken.has(b + 1) ? found.bars[b]! : bar));
   }, [passage, found, left]);
   const versions = useMemo(() => [passage, { ...passage, bars }], [passage, bars]);
-  const [was, is] = useWeighed(versions);
+  const {
+    figures: [was, is],
+    failed,
+  } = useWeighed(versions);
   const some = found.changes.length - left.size;
   return (
     <Dialog title="Other fingers and places" onClose={onClose} wide>
       <p role="status">
         {was && is
           ? `Stray rings: ${was.strays} as written, ${is.strays} with what is chosen. Gestures a bar: ${was.gestures} and ${is.gestures}.`
-          : "Counting what rings …"}
+          : failed
+            ? `What rings could not be counted: ${failed}`
+            : "Counting what rings …"}
       </p>
       <ul className="my-4 divide-y divide-base-300 rounded-lg border border-base-300">
         {found.changes.map(({ bars: numbers, says }, i) => (

@@ -10,7 +10,7 @@ import { Waiting } from "../parts/Waiting.tsx";
 import { CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
 import { keptSession } from "./kept-session.ts";
 import { PracticePage } from "./PracticePage.tsx";
-import type { Session } from "./session.ts";
+import { begun, type Session } from "./session.ts";
 import { Trainer } from "./Trainer.tsx";
 import { useHear } from "./use-hear.ts";
 
@@ -22,7 +22,7 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
   const [plan, setPlan] = useState<{ of: Passage; plan: DrillPlan } | null>(null);
   const [choices, setChoices] = useState<TrainerChoices>(keptChoices);
   const { id = keptAs ?? "" } = useParams();
-  const [training, setTraining] = useState<{ plan: DrillPlan; left: Session | null } | null>(null);
+  const [training, setTraining] = useState<Session | null>(null);
   const [kept, setKept] = useState(() => keptSession(id));
   const { progress, failed, run } = useJob();
   const hear = useHear();
@@ -58,10 +58,10 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
               className="btn btn-lg ml-auto max-sm:w-full"
               onClick={() => {
                 hear.stop();
-                setTraining({ plan: kept.plan, left: kept.session });
+                setTraining(kept);
               }}
             >
-              Go on: {kept.session.at + 1} of {kept.session.drills.length}
+              Go on: {kept.at + 1} of {kept.drills.length}
             </button>
           )}
           <button
@@ -70,7 +70,7 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
             disabled={!shown || shown.drills.length === 0}
             onClick={() => {
               hear.stop();
-              if (shown) setTraining({ plan: shown, left: null });
+              if (shown) setTraining(begun(shown));
             }}
           >
             <Play size={20} aria-hidden /> Start
@@ -146,8 +146,7 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
       {training && (
         <Trainer
           passageId={id}
-          plan={training.plan}
-          left={training.left}
+          begin={training}
           choices={choices}
           onClose={() => {
             setTraining(null);
@@ -202,9 +201,21 @@ function DrillCard({
         <b>Listen for:</b> {drill.listensFor}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
-        {button("right", "as it should sound")}
-        {button("fails", drill.sounds.fails.without ? "when this fails" : "when nothing is kept")}
+        {drill.strokes === "silent" ? (
+          <span className="quiet">without strokes: there is nothing to hear</span>
+        ) : (
+          <>
+            {button("right", "as it should sound")}
+            {button("fails", failWords(drill))}
+          </>
+        )}
       </div>
     </li>
   );
+}
+
+/** What is heard of a drill that fails. */
+function failWords({ hand, sounds: { fails } }: Drill): string {
+  if (fails.without) return "when this fails";
+  return fails.damping === "none" ? "when nothing is kept" : `when the ${hand} hand keeps nothing`;
 }

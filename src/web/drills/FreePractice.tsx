@@ -2,14 +2,15 @@ import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { FREE_FIGURES, freePassage } from "../../core/drills/free.ts";
 import { Select } from "../parts/Select.tsx";
+import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
+import { troubleOf, useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
 import { Drills } from "./Drills.tsx";
 
 /** Practice without a passage: one move of a hand at a time, on an instrument and for a player of the Setup. */
 export function FreePractice() {
-  const { data: instruments } = useInstrumentsQuery();
-  const { data: players } = usePlayersQuery();
+  const { data: instruments, error: noInstruments, refetch: fetchInstruments } = useInstrumentsQuery();
+  const { data: players, error: noPlayers, refetch: fetchPlayers } = usePlayersQuery();
   const [figureId, setFigure] = useState(FREE_FIGURES[0]!.id);
   const [instrumentId, setInstrument] = useState("");
   const [playerId, setPlayer] = useState("");
@@ -20,6 +21,24 @@ export function FreePractice() {
   const player = players?.find(({ id }) => id === playerId) ?? players?.find(({ isDefault }) => isDefault) ?? players?.[0];
   const figure = FREE_FIGURES.find(({ id }) => id === figureId)!;
   const passage = useMemo(() => (instrument && player ? freePassage(figure, instrument.value, player.value) : null), [figure, instrument, player]);
+  const error = (!instruments && noInstruments) || (!players && noPlayers);
+  if (error)
+    return (
+      <div className="mx-auto mt-16 max-w-2xl text-lg">
+        <Trouble {...troubleOf(error)}>
+          <button
+            type="button"
+            className="btn btn-sm mt-2"
+            onClick={() => {
+              void fetchInstruments();
+              void fetchPlayers();
+            }}
+          >
+            Try again
+          </button>
+        </Trouble>
+      </div>
+    );
   if (!passage || !instruments || !players) return <Waiting says="Opening the Setup" />;
   const named = (items: readonly { id: string; name: string }[]) => items.map(({ id, name }) => ({ value: id, says: name }));
   return (

@@ -1,7 +1,7 @@
 import { Check, Pause, Play, RotateCcw, SkipForward, X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { PlanDocument } from "../../core/document/plan.ts";
-import type { Drill, DrillPlan } from "../../core/drills/types.ts";
+import type { Drill } from "../../core/drills/types.ts";
 import { ticksAt } from "../../core/edit/range.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import { countOf } from "../../core/timeline/counts.ts";
@@ -10,43 +10,51 @@ import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { useAwake } from "../parts/use-awake.ts";
 import type { TrainerChoices } from "./choices.ts";
-import { ClickTrack } from "./click-track.ts";
 import { dropSession, keepSession } from "./kept-session.ts";
-import { begun, drillOn, endOf, nextDrill, outcomesOf, outcomeWords, type Session, tried, wentOn } from "./session.ts";
+import { drillOn, endOf, nextDrill, outcomesOf, outcomeWords, type Session, tried, wentOn } from "./session.ts";
+import { useClicks } from "./use-clicks.ts";
 
 /** Keys of a pedal, and what a hand reaches. */
 const CLEAN = new Set(["Enter", "PageDown", "ArrowRight", "c"]);
 const NOT_CLEAN = new Set(["Backspace", "PageUp", "ArrowLeft", "x"]);
-const LOOK_EVERY_MS = 40;
 
 /** A session, drill by drill, to the click: what both hands do now, large; each time through is said to be clean or not. */
 export function Trainer({
   passageId,
-  plan,
-  left: before,
+  begin,
   choices,
   onClose,
 }: {
   passageId: string;
-  plan: DrillPlan;
-  /** Where it was left; null begins. */
-  left: Session | null;
+  /** A session at its beginning, or where it was left. */
+  begin: Session;
   choices: TrainerChoices;
   onClose(): void;
 }) {
   const ref = useRef<HTMLDialogElement>(null);
-  const [session, setSession] = useState<Session>(() => before ?? begun(plan));
+  const [session, setSession] = useState(begin);
   const [isOn, setOn] = useState(false);
-  const [noSound, setNoSound] = useState("");
+  const [isKept, setKept] = useState(true);
   const drill = drillOn(session);
-  const planned = usePlanOf(drill);
-  const at = useClicks(drill, session.rung.tempo, isOn, choices, setNoSound);
+  const { plan, failed } = usePlanOf(drill);
+  const { tick, trouble } = useClicks(drill, session.rung.tempo, isOn, choices);
   useAwake();
-  // Every try is kept at once.
-  useEffect(() => {
-    if (drillOn(session)) keepSession(passageId, { plan, session });
+  // Every try is kept at once, the time when it is paused or left.
+  const latest = useRef(session);
+  latest.current = session;
+  const keep = useCallback(() => {
+    if (drillOn(latest.current)) setKept(keepSession(passageId, latest.current));
     else dropSession(passageId);
-  }, [passageId, plan, session]);
+  }, [passageId]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: these say when
+  useEffect(keep, [keep, session.tries, session.at, isOn]);
+  useEffect(() => {
+    addEventListener("pagehide", keep);
+    return () => {
+      removeEventListener("pagehide", keep);
+      keep();
+    };
+  }, [keep]);
   useEffect(() => {
     const dialog = ref.current;
     if (dialog && !dialog.open) dialog.showModal();
@@ -107,9 +115,11 @@ export function Trainer({
               <p className="w-full text-base sm:text-xl">
                 <b>Listen for:</b> {drill.listensFor}
               </p>
-              {noSound && <p role="alert">{noSound}</p>}
+              {trouble && <p role="alert">{trouble}</p>}
+              {failed && <p role="alert">The hands' plan could not be made: {failed}. The click goes on.</p>}
+              {!isKept && <p role="alert">This browser has no room left: a reload would lose this session.</p>}
             </div>
-            <Now plan={planned} drill={drill} tick={at} />
+            <Now plan={plan} drill={drill} tick={tick} />
             <div className="grid grid-cols-2 gap-3 sm:grid-cols-[2fr_2fr_1fr_1fr]">
               <button type="button" className="btn btn-primary h-20 text-2xl sm:h-24 sm:text-4xl" onClick={() => judge(true)}>
                 <Check size={32} aria-hidden /> Clean
@@ -187,8 +197,8 @@ function minutesWords(seconds: number): string {
 }
 
 /** The plan of a drill's passage; null until it is there. */
-function usePlanOf(drill: Drill | null): PlanDocument | null {
-  const { run } = useJob();
+function usePlanOf(drill: Drill | null): { plan: PlanDocument | null; failed: string | null } {
+  const { run, failed } = useJob();
   const [found, setFound] = useState<{ of: Drill; plan: PlanDocument } | null>(null);
   useEffect(() => {
     if (drill)
@@ -197,38 +207,5 @@ function usePlanOf(drill: Drill | null): PlanDocument | null {
         (plan) => setFound({ of: drill, plan }),
       );
   }, [drill, run]);
-  return found !== null && found.of === drill ? found.plan : null;
-}
-
-/** Clicks while it is on; gives the tick of the drill's passage that is now, null while nothing goes on. */
-function useClicks(drill: Drill | null, tempo: number, isOn: boolean, choices: TrainerChoices, onTrouble: (says: string) => void): number | null {
-  const context = useRef<AudioContext | null>(null);
-  const track = useRef<ClickTrack | null>(null);
-  const [tick, setTick] = useState<number | null>(null);
-  const tempoNow = useRef(tempo);
-  tempoNow.current = tempo;
-  const stop = useCallback(() => {
-    track.current?.stop();
-    track.current = null;
-    setTick(null);
-  }, []);
-  useEffect(() => {
-    if (!isOn || !drill) return;
-    if (typeof AudioContext === "undefined") {
-      onTrouble("This browser has no sound output: the click cannot be heard.");
-      return;
-    }
-    context.current ??= new AudioContext();
-    void context.current.resume();
-    const { click, heard, silent, volume } = choices;
-    track.current = new ClickTrack(context.current, drill.passage.bars, tempoNow.current, { click, heard, silent, countIn: 1 }, volume);
-    const timer = setInterval(() => setTick(track.current ? Math.max(0, track.current.position().tick) : null), LOOK_EVERY_MS);
-    return () => {
-      clearInterval(timer);
-      stop();
-    };
-  }, [isOn, drill, choices, stop, onTrouble]);
-  useEffect(() => track.current?.setTempo(tempo), [tempo]);
-  useEffect(() => () => void context.current?.close(), []);
-  return tick;
+  return { plan: found !== null && found.of === drill ? found.plan : null, failed };
 }

@@ -41,10 +41,6 @@ export class ClickTrack {
     this.metronome.setTempo(tempo);
   }
 
-  setVolume(volume: number): void {
-    this.out.gain.value = volume;
-  }
-
   /** Where the music is now. */
   position(): Position {
     return this.metronome.position(this.context.currentTime);

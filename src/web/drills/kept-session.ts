@@ -1,19 +1,21 @@
-import type { DrillPlan } from "../../core/drills/types.ts";
 import type { Session } from "./session.ts";
 
-/** A session that was left before its end, as this browser keeps it: so a reload, a call or a broken string costs nothing. */
-export interface KeptSession {
-  plan: DrillPlan;
-  session: Session;
-}
+/*
+ * A session that was left before its end, as this browser keeps it: a reload, a call or a broken string costs nothing.
+ */
+
+/** What is kept says which version of a session it is: another one is not read. */
+const FORMAT = "rest-hand-session/1";
 
 const KEY = (passageId: string) => `rest-hand:session:${passageId}`;
 
-export function keepSession(passageId: string, kept: KeptSession): void {
+/** False where this browser has no room for it. */
+export function keepSession(passageId: string, session: Session): boolean {
   try {
-    localStorage.setItem(KEY(passageId), JSON.stringify(kept));
+    localStorage.setItem(KEY(passageId), JSON.stringify({ format: FORMAT, session }));
+    return true;
   } catch {
-    // A full store: the session goes on, and is not kept.
+    return false;
   }
 }
 
@@ -21,19 +23,13 @@ export function dropSession(passageId: string): void {
   localStorage.removeItem(KEY(passageId));
 }
 
-/** What was left of a session of a passage; null where none was, or what is kept cannot be read. */
-export function keptSession(passageId: string): KeptSession | null {
+/** What was left of a session of a passage; null where none was, or what is kept is another version's. */
+export function keptSession(passageId: string): Session | null {
+  let kept: { format?: unknown; session?: Session } | null;
   try {
-    const kept = JSON.parse(localStorage.getItem(KEY(passageId)) ?? "null") as Partial<KeptSession> | null;
-    const { plan, session } = kept ?? {};
-    const fits =
-      plan?.format === "rest-hand-drills" &&
-      plan.version === 1 &&
-      Array.isArray(session?.drills) &&
-      session.at < session.drills.length &&
-      Array.isArray(session.tries);
-    return fits ? (kept as KeptSession) : null;
+    kept = JSON.parse(localStorage.getItem(KEY(passageId)) ?? "null");
   } catch {
     return null;
   }
+  return kept?.format === FORMAT && kept.session && kept.session.at < kept.session.drills.length ? kept.session : null;
 }

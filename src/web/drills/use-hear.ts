@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Drill } from "../../core/drills/types.ts";
 import { atTempo } from "../../core/passage/tempo.ts";
 import { Listener, type ListenState } from "../listen/listener.ts";
+import { soundWords } from "../listen/sound-words.ts";
 import { keptVolume } from "../listen/use-listen.ts";
 
 /** A drill as it should sound, and as it sounds when its contact fails: over and over, at its first tempo. */
@@ -33,11 +34,5 @@ export function useHear() {
     listener.current?.stop();
   }, []);
   const isOn = state.kind === "playing" || state.kind === "preparing";
-  return { hear, stop, heard: isOn ? heard : null, says: wordsFor(state) };
-}
-
-function wordsFor(state: ListenState): string {
-  if (state.kind === "suspended") return "The browser holds the sound back: press again.";
-  if (state.kind === "no-audio") return state.says;
-  return state.kind === "failed" ? `The sound could not be made: ${state.says}` : "";
+  return { hear, stop, heard: isOn ? heard : null, says: soundWords(state, "again") };
 }

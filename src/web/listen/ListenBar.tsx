@@ -5,6 +5,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { DAMPING_WORDS } from "./damping-words.ts";
 import { SaveSound } from "./SaveSound.tsx";
+import { soundWords } from "./sound-words.ts";
 import type { ListenControls } from "./use-listen.ts";
 
 // The same signs at every drawing, so that they are not drawn again at every key.
@@ -80,7 +81,7 @@ export function ListenBar({
         ))}
       </div>
       <span role="status" data-testid="listen-state" className="quiet">
-        {isEmpty ? "Nothing to hear yet." : wordsOf(listen)}
+        {isEmpty ? "Nothing to hear yet." : listen.state.kind === "playing" ? "Sounding" : soundWords(listen.state, "Listen once more")}
       </span>
       <div className="ml-auto flex items-center gap-2">{children}</div>
     </div>
@@ -153,21 +154,4 @@ function Check({ on, says, hint, onToggle }: { on: boolean; says: string; hint: 
       </span>
     </label>
   );
-}
-
-function wordsOf({ state }: ListenControls): string {
-  switch (state.kind) {
-    case "silent":
-      return "";
-    case "preparing":
-      return "Making the sound …";
-    case "playing":
-      return "Sounding";
-    case "suspended":
-      return "The browser holds the sound back: press Listen once more.";
-    case "no-audio":
-      return state.says;
-    case "failed":
-      return `The sound could not be made: ${state.says}. Try again.`;
-  }
 }

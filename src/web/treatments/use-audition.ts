@@ -3,6 +3,7 @@ import type { PlanDocument } from "../../core/document/plan.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { Listener, type ListenState } from "../listen/listener.ts";
+import { soundWords } from "../listen/sound-words.ts";
 import { keptVolume } from "../listen/use-listen.ts";
 
 type Plans = readonly (PlanDocument | null)[];
@@ -49,7 +50,7 @@ export function useAudition(passages: readonly Passage[], plans: Plans, levels: 
     [passages, plans, levels, isOn, fromBar],
   );
   const stop = useCallback(() => listener.current?.stop(), []);
-  return { hear, stop, heard: isOn ? index : null, place: now, says: wordsFor(state) };
+  return { hear, stop, heard: isOn ? index : null, place: now, says: soundWords(state, "again") };
 }
 
 function placeOf(plan: PlanDocument | null | undefined, index: number): { bar: number; tick: number } | null {
@@ -61,11 +62,4 @@ function placeOf(plan: PlanDocument | null | undefined, index: number): { bar: n
 function stepFrom(plan: PlanDocument, { bar, tick }: { bar: number; tick: number }): number {
   const at = plan.steps.findLastIndex((step) => step.bar - 1 < bar || (step.bar - 1 === bar && ticksOf(step.at) <= tick));
   return Math.max(0, at);
-}
-
-function wordsFor(state: ListenState): string {
-  if (state.kind === "preparing") return "Making the sound …";
-  if (state.kind === "suspended") return "The browser holds the sound back: press again.";
-  if (state.kind === "no-audio") return state.says;
-  return state.kind === "failed" ? `The sound could not be made: ${state.says}` : "";
 }

@@ -1,5 +1,5 @@
 import { parsePitch, pitchText } from "../../music/pitch.ts";
-import { fractionOf, TICKS_PER_WHOLE, type Ticks } from "../../music/ticks.ts";
+import { fractionOf, type Ticks } from "../../music/ticks.ts";
 import { LIMITS, refusedBeyond } from "../../passage/limits.ts";
 import { type Fault, type Parsed, parsePassage } from "../../passage/parse.ts";
 import { presetFor } from "../../passage/presets.ts";
@@ -7,10 +7,9 @@ import { type Instrument, PASSAGE_VERSION, type PassageInput } from "../../passa
 import type { Imported } from "../imported.ts";
 import { Remarks, type RemarkTaker } from "../remarks.ts";
 import { type Cell, cellsOf } from "./cells.ts";
-import { placesFromDurations } from "./durations.ts";
-import { placesFromColumns, placesFromCounts } from "./rhythm.ts";
 import { type Meter, Signs } from "./signs.ts";
 import { partsOf, type Stave, type StringLine, stavesOf } from "./staves.ts";
+import { lengthOf, timesOf, type WrittenBar } from "./times.ts";
 
 type StrokeInput = NonNullable<PassageInput["bars"][number]["strokes"]>[number];
 type NoteInput = NonNullable<StrokeInput["notes"]>[number];
@@ -59,7 +58,8 @@ export function readTab(text: string, { part = 0 }: { part?: number | undefined 
     plucked ||= signs.arePlucked;
     for (const [b, [from, to]] of spans.entries()) {
       meter = signs.meterBetween(from, to) ?? meter;
-      const read = readBar(stave, signs, events[b]!, [from, to], meter, remarks);
+      const own = events[b]!;
+      const read = readBar({ stave, signs, columns: own.map(({ column }) => column), span: [from, to], meter }, own, remarks);
       bars.push({ meter: [...meter], strokes: read });
       strokes += read.length;
       if (strokes > LIMITS.strokes.most || bars.length > LIMITS.bars.most) break;
@@ -144,87 +144,12 @@ function barColumns(stave: Stave, faults: Fault[]): [number, number][] {
   return spans;
 }
 
-function readBar(
-  stave: Stave,
-  signs: Signs,
-  events: readonly Event[],
-  span: readonly [number, number],
-  [count, unit]: Meter,
-  remarks: RemarkTaker,
-): StrokeInput[] {
-  const beat: Ticks = TICKS_PER_WHOLE / unit;
-  const length: Ticks = count * beat;
-  const { ticks, lengths } = fromCounts(stave, signs, events, span, beat, length, remarks) ??
-    fromDurations(stave, signs, events, span, length, remarks) ?? { ticks: fromColumns(stave, signs, events, span, length, remarks), lengths: null };
+function readBar(bar: WrittenBar, events: readonly Event[], remarks: RemarkTaker): StrokeInput[] {
+  const { ticks, lengths } = timesOf(bar, remarks);
   return events.map((event, i) => {
-    const room = (ticks[i + 1] ?? length) - ticks[i]!;
-    return strokeOf(signs, event, ticks[i]!, Math.min(room, lengths?.[i] ?? room));
+    const room = (ticks[i + 1] ?? lengthOf(bar.meter)) - ticks[i]!;
+    return strokeOf(bar.signs, event, ticks[i]!, Math.min(room, lengths?.[i] ?? room));
   });
-}
-
-interface Times {
-  ticks: Ticks[];
-  /** Of the notes, where they are written. */
-  lengths: Ticks[] | null;
-}
-
-function fromCounts(
-  stave: Stave,
-  signs: Signs,
-  events: readonly Event[],
-  [from, to]: readonly [number, number],
-  beat: Ticks,
-  length: Ticks,
-  remarks: RemarkTaker,
-): Times | null {
-  const { counts } = signs;
-  if (!counts) return null;
-  const places = placesFromCounts(counts.text.slice(stave.startColumn + from, stave.startColumn + to), beat);
-  const ticks = events.map((e) => placeNear(places, e.column - from) ?? -1);
-  if (!ticks.some((t, i) => t < 0 || t >= length || (i > 0 && t <= ticks[i - 1]!))) return { ticks, lengths: null };
-  remarks.push({ place: `line ${counts.line}`, says: "the counts do not match the notes above them: this bar was read from the column spacing" });
-  return null;
-}
-
-function fromDurations(
-  stave: Stave,
-  signs: Signs,
-  events: readonly Event[],
-  [from, to]: readonly [number, number],
-  length: Ticks,
-  remarks: RemarkTaker,
-): Times | null {
-  if (!signs.durations) return null;
-  const own = signs.durationsBetween(from, to);
-  const columns = events.map(({ column }) => column);
-  const found = placesFromDurations(own, columns, length);
-  if (!found && events.length > 0)
-    remarks.push({
-      place: `line ${signs.durations.line}, column ${stave.startColumn + from + 1}`,
-      says: "the durations do not fit the notes of this bar: it was read from the column spacing",
-    });
-  return found;
-}
-
-function fromColumns(
-  stave: Stave,
-  signs: Signs,
-  events: readonly Event[],
-  [from, to]: readonly [number, number],
-  length: Ticks,
-  remarks: RemarkTaker,
-): Ticks[] {
-  const read = placesFromColumns(
-    events.map((e) => e.column - from),
-    to - from,
-    length,
-  );
-  if (!read.exact && !signs.counts && !signs.durations)
-    remarks.push({
-      place: `line ${stave.strings[0]!.line}, column ${stave.startColumn + from + 1}`,
-      says: "the spacing of this bar fits no even grid: notes were moved to the nearest sixteenth",
-    });
-  return read.ticks;
 }
 
 function eventsOf(stave: Stave, from: number, to: number, remarks: RemarkTaker): Event[] {
@@ -276,8 +201,4 @@ function strokeOf(signs: Signs, event: Event, at: Ticks, length: Ticks): StrokeI
     }),
   );
   return { ...base, notes };
-}
-
-function placeNear(places: ReadonlyMap<number, Ticks>, column: number): Ticks | undefined {
-  return places.get(column) ?? places.get(column - 1) ?? places.get(column + 1);
 }
