@@ -58,6 +58,18 @@ describe("practice", () => {
     const paper = page.getByRole("article", { name: "Practice page of Bilge Pump" });
     await paper.getByRole("row").nth(1).waitFor();
     expect(await list.isVisible()).toBe(false);
+    // Black on white, in the dark theme as well.
+    await page.evaluate(() => {
+      document.documentElement.dataset.theme = "stage";
+    });
+    const behind = await paper.evaluate((element) => {
+      for (let at: Element | null = element; at; at = at.parentElement) {
+        const { backgroundColor } = getComputedStyle(at);
+        if (backgroundColor !== "rgba(0, 0, 0, 0)") return backgroundColor;
+      }
+      return "none";
+    });
+    expect(behind).toBe("rgb(255, 255, 255)");
     await page.emulateMedia({ media: null });
     expect(stage.seen.trouble).toEqual([]);
   });

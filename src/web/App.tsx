@@ -15,7 +15,7 @@ const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) =>
 export function App() {
   const [guide, setGuide] = useState(false);
   return (
-    <div className="flex h-full flex-col bg-base-100 text-base-content print:block print:h-auto">
+    <div className="flex h-full flex-col bg-base-100 text-base-content print:block print:h-auto print:bg-white">
       <header className="flex flex-wrap print:hidden items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5">
         <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand

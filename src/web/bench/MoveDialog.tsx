@@ -1,9 +1,8 @@
 import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp } from "lucide-react";
 import { useMemo, useState } from "react";
-import { parseSteps } from "../../core/chords/steps.ts";
 import type { Edit } from "../../core/edit/edit.ts";
-import { figureRoot, type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
-import { repeatedFigure } from "../../core/edit/repeat-figure.ts";
+import { type MoveBy, movedFigure } from "../../core/edit/move-figure.ts";
+import { readRepeat } from "../../core/edit/repeat-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { ToldBefore } from "../score/ToldBefore.tsx";
@@ -33,15 +32,12 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
       // Nothing at all is no move.
       return sum === 0 ? null : ({ [kind]: sum } as MoveBy);
     });
-  const laid = useMemo(() => {
-    const read = parseSteps(over, figureRoot(passage, range));
-    return read.ok ? repeatedFigure(passage, range, read.steps) : null;
-  }, [passage, range, over]);
-  const steps = over.trim() === "" ? null : parseSteps(over, figureRoot(passage, range));
+  const read = useMemo(() => readRepeat(passage, range, over), [passage, range, over]);
+  const laid = read?.ok ? read.laid : null;
   const take = () => {
-    if (steps) {
-      if (!steps.ok || !laid?.ok) return;
-      onEdit({ kind: "repeat-figure", ...range, over: steps.steps });
+    if (read) {
+      if (!read.ok || !laid?.ok) return;
+      onEdit({ kind: "repeat-figure", ...range, over: read.over });
     } else {
       if (!by || !moved?.ok) return;
       onEdit({ kind: "move-figure", ...range, by });
@@ -100,8 +96,8 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
             onChange={(event) => setOver(event.target.value)}
           />
           <span className="quiet block min-h-6 text-sm" role="status">
-            {steps && !steps.ok
-              ? `Character ${steps.at + 1}: ${steps.says}`
+            {read && !read.ok
+              ? `Character ${read.at + 1}: ${read.says}`
               : laid && !laid.ok
                 ? `Not there: ${laid.says}.`
                 : "steps such as IV V I, or roots such as D E A: once for each"}
@@ -109,8 +105,8 @@ export function MoveDialog({ passage, range, onEdit, onClose }: { passage: Passa
         </label>
         {laid?.ok && <ToldBefore passage={passage} bars={laid.bars} told={laid.told} />}
         <div className="mt-3 flex gap-2">
-          <button type="button" className="btn btn-primary" disabled={steps ? !laid?.ok : !moved?.ok} onClick={take}>
-            {steps ? "Lay it out" : "Move it"} (Enter)
+          <button type="button" className="btn btn-primary" disabled={read ? !laid?.ok : !moved?.ok} onClick={take}>
+            {read ? "Lay it out" : "Move it"} (Enter)
           </button>
           <button type="button" className="btn btn-ghost" onClick={onClose}>
             Leave it

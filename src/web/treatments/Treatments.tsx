@@ -13,7 +13,7 @@ import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { ConditionsDialog } from "./ConditionsDialog.tsx";
-import { FIGURES } from "./figures.ts";
+import { FiguresTable } from "./FiguresTable.tsx";
 import { Schools } from "./Schools.tsx";
 import { CountRow, Strip } from "./Strip.tsx";
 import { useAudition } from "./use-audition.ts";
@@ -214,7 +214,7 @@ export function Treatments({ passage }: { passage: Passage }) {
             ))}
         </p>
       )}
-      <Table versions={versions} plans={plans} />
+      <FiguresTable versions={versions} plans={plans} />
       <Schools passage={passage} onCompare={(player) => take({ treatment: freshTreatment(all, crypto.randomUUID()), isNew: true }, { player })} />
       {dialog}
     </div>
@@ -306,46 +306,6 @@ function Actions({
         </MenuItems>
       </Menu>
     </span>
-  );
-}
-
-/** The figures of every version; those that differ from what is written stand out. */
-function Table({ versions, plans }: { versions: readonly Version[]; plans: readonly (Parameters<(typeof FIGURES)[number]["of"]>[1] | null)[] }) {
-  return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways, by keys as well
-    <section className="overflow-x-auto" tabIndex={0} aria-label="Figures of all versions">
-      <table className="table table-sm w-auto text-base" data-testid="figures">
-        <thead>
-          <tr className="text-base-content">
-            <th scope="col" />
-            {FIGURES.map(({ title }) => (
-              <th key={title} scope="col" className="text-right font-normal whitespace-nowrap">
-                {title}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {versions.map((version, i) => (
-            <tr key={version.treatment?.id ?? "main"}>
-              <th scope="row" className="whitespace-nowrap">
-                {i + 1} {version.name}
-              </th>
-              {FIGURES.map(({ title, of }) => {
-                const [plan, main] = [plans[i], plans[0]];
-                const figure = plan ? of(version.passage, plan) : undefined;
-                const written = main ? of(versions[0]!.passage, main) : undefined;
-                return (
-                  <td key={title} className={`text-right tabular-nums ${figure !== written ? "font-bold" : "quiet"}`}>
-                    {figure ?? "…"}
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
   );
 }
 

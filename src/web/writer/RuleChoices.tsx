@@ -12,6 +12,45 @@ import { TypedLine } from "./TypedLine.tsx";
 
 const SMALL = "select select-sm w-auto";
 
+/** Rules of which one thing is chosen out of a list. */
+const LISTS: Readonly<
+  Record<"backbeat" | "ghosts" | "rake" | "one-hand-damps", { label: string; key: string; options: readonly { value: string; says: string }[] }>
+> = {
+  backbeat: {
+    label: "On the backbeat",
+    key: "as",
+    options: [
+      { value: "chuck", says: "chuck" },
+      { value: "click", says: "click of the fingers" },
+    ],
+  },
+  ghosts: {
+    label: "Which places are filled",
+    key: "unit",
+    options: [
+      { value: "eighth", says: "eighths" },
+      { value: "triplet", says: "triplets" },
+      { value: "sixteenth", says: "sixteenths" },
+    ],
+  },
+  rake: {
+    label: "What the rake goes into",
+    key: "into",
+    options: [
+      { value: "accents", says: "into the accents" },
+      { value: "bars", says: "into the first note of each bar" },
+    ],
+  },
+  "one-hand-damps": {
+    label: "Which hand damps",
+    key: "hand",
+    options: [
+      { value: "fretting", says: "the fretting hand" },
+      { value: "picking", says: "the picking hand" },
+    ],
+  },
+};
+
 /** What can be chosen for one rule. */
 export function RuleChoices({ rule, patternRef, onChange }: { rule: Rule; patternRef: React.Ref<HTMLInputElement> | undefined; onChange(rule: Rule): void }) {
   switch (rule.kind) {
@@ -66,60 +105,15 @@ export function RuleChoices({ rule, patternRef, onChange }: { rule: Rule; patter
         </span>
       );
     case "backbeat":
-      return (
-        <Select
-          className={SMALL}
-          label="On the backbeat"
-          value={rule.as}
-          options={[
-            { value: "chuck", says: "chuck" },
-            { value: "click", says: "click of the fingers" },
-          ]}
-          onChoose={(as) => onChange({ ...rule, as })}
-        />
-      );
     case "ghosts":
-      return (
-        <Select
-          className={SMALL}
-          label="Which places are filled"
-          value={rule.unit}
-          options={[
-            { value: "eighth", says: "eighths" },
-            { value: "triplet", says: "triplets" },
-            { value: "sixteenth", says: "sixteenths" },
-          ]}
-          onChoose={(unit) => onChange({ ...rule, unit })}
-        />
-      );
+    case "rake":
+    case "one-hand-damps": {
+      const { label, key, options } = LISTS[rule.kind];
+      const value = (rule as unknown as Readonly<Record<string, string>>)[key]!;
+      return <Select className={SMALL} label={label} value={value} options={options} onChoose={(chosen) => onChange({ ...rule, [key]: chosen } as Rule)} />;
+    }
     case "muted-roots":
       return <Roots rule={rule} onChange={onChange} />;
-    case "rake":
-      return (
-        <Select
-          className={SMALL}
-          label="What the rake goes into"
-          value={rule.into}
-          options={[
-            { value: "accents", says: "into the accents" },
-            { value: "bars", says: "into the first note of each bar" },
-          ]}
-          onChoose={(into) => onChange({ ...rule, into })}
-        />
-      );
-    case "one-hand-damps":
-      return (
-        <Select
-          className={SMALL}
-          label="Which hand damps"
-          value={rule.hand}
-          options={[
-            { value: "fretting", says: "the fretting hand" },
-            { value: "picking", says: "the picking hand" },
-          ]}
-          onChoose={(hand) => onChange({ ...rule, hand })}
-        />
-      );
     case "thumb-swing":
       return (
         <Tick checked={rule.keep ?? false} onChange={(keep) => onChange({ ...rule, keep })}>

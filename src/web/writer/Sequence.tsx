@@ -1,9 +1,7 @@
 import { useMemo, useState } from "react";
 import { useDispatch } from "react-redux";
-import { parseSteps } from "../../core/chords/steps.ts";
-import { figureRoot } from "../../core/edit/move-figure.ts";
 import { ticksAt } from "../../core/edit/range.ts";
-import { repeatedFigure } from "../../core/edit/repeat-figure.ts";
+import { readRepeat } from "../../core/edit/repeat-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { ToldBefore } from "../score/ToldBefore.tsx";
 import { edit } from "../store/edit-slice.ts";
@@ -19,14 +17,11 @@ export function Sequence({ passage }: { passage: Passage }) {
   const first = Math.min(bars.from, many);
   const last = Math.min(Math.max(bars.from, bars.to), many);
   const range = useMemo(() => ({ from: ticksAt(passage, { bar: first - 1, tick: 0 }), to: ticksAt(passage, { bar: last, tick: 0 }) }), [passage, first, last]);
-  const steps = over.trim() === "" ? null : parseSteps(over, figureRoot(passage, range));
-  const laid = useMemo(() => {
-    const read = parseSteps(over, figureRoot(passage, range));
-    return read.ok ? repeatedFigure(passage, range, read.steps) : null;
-  }, [passage, range, over]);
+  const read = useMemo(() => readRepeat(passage, range, over), [passage, range, over]);
+  const laid = read?.ok ? read.laid : null;
   const lay = () => {
-    if (!steps?.ok || !laid?.ok) return;
-    dispatch(edit({ kind: "repeat-figure", ...range, over: steps.steps }));
+    if (!read?.ok || !laid?.ok) return;
+    dispatch(edit({ kind: "repeat-figure", ...range, over: read.over }));
     dispatch(notify({ says: `${first === last ? `Bar ${first}` : `Bars ${first} to ${last}`} laid out over ${over.trim()}. Undo takes it back.` }));
     setOver("");
   };
@@ -60,16 +55,16 @@ export function Sequence({ passage }: { passage: Passage }) {
             value={over}
             spellCheck={false}
             autoComplete="off"
-            aria-invalid={steps?.ok === false}
+            aria-invalid={read?.ok === false}
             onChange={({ target }) => setOver(target.value)}
           />
         </label>
-        <button type="submit" className="btn btn-sm mt-2" disabled={!steps?.ok || !laid?.ok}>
+        <button type="submit" className="btn btn-sm mt-2" disabled={!laid?.ok}>
           Lay it out
         </button>
         <div className="quiet min-h-6 text-sm" role="status">
-          {steps && !steps.ok
-            ? `Character ${steps.at + 1}: ${steps.says}`
+          {read && !read.ok
+            ? `Character ${read.at + 1}: ${read.says}`
             : laid && !laid.ok
               ? `Not there: ${laid.says}.`
               : "steps such as IV V I, or roots such as D E A: once for each; Enter does it"}
