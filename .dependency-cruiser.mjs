@@ -29,6 +29,7 @@ const CORE_ROOMS = [
   "remedies",
   "refinger",
   "drills",
+  "practice",
   "propose",
   "formats",
 ];
@@ -70,7 +71,7 @@ export default {
       severity: "error",
       from: { path: core, pathNot: tests },
       to: {
-        pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|saxes|fflate|midi-file|@types/midi-file|d3-dsv|@types/d3-dsv|fast-deep-equal|@sindresorhus|pure-rand)/`,
+        pathNot: `${core}|^node_modules/(zod|immer|fast-json-patch|tonal|@tonaljs|fast-xml-parser|saxes|fflate|midi-file|@types/midi-file|d3-dsv|@types/d3-dsv|fast-deep-equal|@sindresorhus|pure-rand|ts-fsrs)/`,
       },
     },
     { name: "core-knows-no-node", severity: "error", from: { path: core, pathNot: tests }, to: { dependencyTypes: ["core"] } },

@@ -1,9 +1,11 @@
 import { z } from "zod";
 import type { Limits } from "../core/document/plan.ts";
 import type { Posture } from "../core/drawing/marks.ts";
+import { DRILL_KINDS } from "../core/drills/types.ts";
 import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import { instrumentSchema, passageSchema, playerSchema } from "../core/passage/schema.ts";
 import { textSchema } from "../core/passage/text.ts";
+import { practiceSessionSchema } from "../core/practice/record.ts";
 import type { PlanSummary } from "../core/summary.ts";
 
 /** What server and page say to each other. The server answers through these schemas, and the page takes no answer that does not fit them. */
@@ -93,6 +95,40 @@ export const planSummary = z.object({
   miniature: z.array(z.object({ at: z.number(), width: z.number(), states: z.array(z.string()) })),
 }) as z.ZodType<PlanSummary>;
 
+/** A session of practice as a list has it: what came of its drills instead of each try. */
+export const listedSession = practiceSessionSchema.omit({ drills: true, tries: true }).extend({
+  outcomes: z.array(
+    z.object({
+      drill: z.object({ id: z.string(), kind: z.enum(DRILL_KINDS), title: z.string(), goal: z.number() }),
+      tries: count,
+      clean: count,
+      reached: z.number().nullable(),
+      seconds: z.number(),
+    }),
+  ),
+});
+export type ListedSession = z.infer<typeof listedSession>;
+export const listedSessions = z.array(listedSession);
+
+/** How a drill stands: its last tries, and when it is due again, in ms since 1970. */
+const drillState = z.object({
+  id: z.string(),
+  kind: z.enum(DRILL_KINDS),
+  title: z.string(),
+  goal: z.number(),
+  lately: z.array(z.object({ drill: z.string(), tempo: z.number(), clean: z.boolean(), at: z.number() })),
+  last: z.number(),
+  due: z.number(),
+});
+/** What was practised of a passage, or of a move without one, and how it stands. */
+export const standing = z.object({ passage: id.nullable(), figure: z.string().nullable(), title: z.string(), drills: z.array(drillState) });
+export type Standing = z.infer<typeof standing>;
+export const standings = z.array(standing);
+
+/** What to begin with when a passage is practised next; null where nothing is played yet. */
+export const nextStep = z.object({ title: z.string(), tempo: z.number(), goal: z.number() }).nullable();
+export type NextStep = z.infer<typeof nextStep>;
+
 /** A backup that the server keeps, and why it was written. */
 export const keptBackup = z.object({ name: z.string(), savedAt: moment, reason: z.enum(["daily", "migration", "restore", "asked"]), bytes: count });
 export type KeptBackup = z.infer<typeof keptBackup>;
@@ -121,6 +157,8 @@ export const restorePreview = z.object({
   passages: z.array(restoreItem),
   /** Named instruments and players that are not here yet, or have no name here. */
   newSetups: z.array(z.string()),
+  /** Sessions of practice that are not here yet. */
+  newSessions: count,
 });
 export type RestorePreview = z.infer<typeof restorePreview>;
 export const restored = z.object({ added: count, replaced: count, leftAsTheyAre: count });

@@ -15,6 +15,7 @@ import { BackupFolder } from "./backups/folder.ts";
 import { Care } from "./care.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
+import { Practice } from "./practice.ts";
 import { Setup } from "./setup.ts";
 import { memoryDatabase } from "./test/memory-database.ts";
 import { WorkPool } from "./work/pool.ts";
@@ -43,7 +44,7 @@ beforeEach(() => {
   const library = new Library(database.db);
   const backups = new Backups(database, new BackupFolder(folder), pool);
   care = new Care(database.client, library, backups, pool);
-  app.serve(library, new Setup(database.db, pool), backups, care);
+  app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), backups, care });
 });
 
 const create = async (passage: unknown = riff) =>

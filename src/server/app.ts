@@ -8,10 +8,12 @@ import type { Backups } from "./backups/backups.ts";
 import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
+import type { Practice } from "./practice.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
 import { passageRoutes } from "./routes/passages.ts";
+import { practiceRoutes } from "./routes/practice.ts";
 import { setupRoutes } from "./routes/setup.ts";
 import type { Setup } from "./setup.ts";
 import { Summaries } from "./summaries.ts";
@@ -30,7 +32,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(library: Library, setup: Setup, backups: Backups, care: Care): void;
+  serve(parts: { library: Library; setup: Setup; practice: Practice; backups: Backups; care: Care }): void;
   fail(reason: string): void;
 }
 
@@ -74,11 +76,12 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve(library, setup, backups, looked) {
+    serve({ library, setup, practice, backups, care: looked }) {
       care = looked;
       const router = express.Router();
-      router.use(passageRoutes(library, summaries, pool));
+      router.use(passageRoutes(library, practice, summaries, pool));
       router.use(setupRoutes(setup));
+      router.use(practiceRoutes(practice));
       router.use(backupRoutes(backups));
       api = router;
     },

@@ -1,6 +1,7 @@
 import { setImmediate as turn } from "node:timers/promises";
 import type { PGlite } from "@electric-sql/pglite";
 import { instrumentSchema, playerSchema } from "../core/passage/schema.ts";
+import { practiceSessionSchema } from "../core/practice/record.ts";
 import type { StoredTexts } from "./backups/rows.ts";
 import { isOfLibrary, isThere } from "./backups/snapshot.ts";
 import type { PassageFault } from "./library.ts";
@@ -71,7 +72,35 @@ export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool)
     }
     await turn();
   }
+  if (await isThere(client, "practice_sessions")) await lookAtPractice(client, found);
   return found;
+}
+
+/** Whether every session of practice can be read, and whether there are as many as were counted when the last one was written. */
+async function lookAtPractice(client: Pick<PGlite, "query">, found: Integrity): Promise<void> {
+  const sessions = await rowsOf<{ id: string; passage: string | null; figure: string | null; record: object }>(
+    client,
+    "select id, passage_id as passage, figure, record from practice_sessions where staged is null",
+    "practice",
+    found,
+  );
+  const many = new Map<string, number>();
+  for (const { record, ...row } of sessions) {
+    if (!practiceSessionSchema.safeParse({ ...record, ...row }).success) found.others.push(`The session of practice ${row.id} cannot be read`);
+    const of = row.passage ?? row.figure ?? "";
+    many.set(of, (many.get(of) ?? 0) + 1);
+  }
+  const counted = await rowsOf<{ of: string; title: string; sessions: number }>(
+    client,
+    `select coalesce(s.passage_id::text, s.figure) as of, coalesce(l.title, s.figure) as title, s.sessions
+      from practised s left join ledger l on l.id = s.passage_id`,
+    "standings",
+    found,
+  );
+  for (const { of, title, sessions: count } of counted) {
+    const lost = count - (many.get(of) ?? 0);
+    if (lost > 0) found.others.push(`${lost} of ${count} sessions of practice of "${title}" are missing from their table`);
+  }
 }
 
 const LOST = "it is missing from its table";

@@ -16,6 +16,7 @@ import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
 import { Library } from "./library.ts";
+import { Practice, standMissing } from "./practice.ts";
 import { Setup } from "./setup.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -109,12 +110,14 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   try {
     const database = await opening;
     // What a restore that was killed has written; on a damaged page it costs nothing but its room.
-    await removeStaged(database.db).catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
+    await removeStaged(database.db)
+      .then(() => standMissing(database.db))
+      .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
     const library = new Library(database.db);
     if (demo) await loadDemo(library, join(ROOT, "demo"));
     const backups = new Backups(database, folder, pool);
     const care = new Care(database.client, library, backups, pool);
-    app.serve(library, new Setup(database.db, pool), backups, care);
+    app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), backups, care });
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     const writeDue = () =>
       backups.writeDue().then(

@@ -1,6 +1,8 @@
 import { createHash } from "node:crypto";
+import type { NextStep } from "../api/wire.ts";
 import type { Limits } from "../core/document/plan.ts";
 import type { Passage } from "../core/passage/schema.ts";
+import type { DrillState } from "../core/practice/schedule.ts";
 import type { PlanSummary } from "../core/summary.ts";
 import { canonical } from "./canonical.ts";
 import type { WorkPool } from "./work/pool.ts";
@@ -25,6 +27,16 @@ export class Summaries {
   /** Up to which tempo the hands keep up, and up to which nothing rings astray. */
   limitsOf(passage: Passage): Promise<Limits> {
     return this.remembered("limits", passage, () => this.pool.run("limits", passage));
+  }
+
+  /** What to begin with when it is practised next: a session's first drill, after what was practised; what is due later rests. */
+  nextOf(passage: Passage, states: readonly DrillState[], by: number): Promise<NextStep> {
+    const practised = { history: states.flatMap(({ lately }) => lately), resting: states.filter(({ due }) => due > by).map(({ id }) => id) };
+    // Asked for before: what is remembered is made one after the other.
+    const limits = this.limitsOf(passage);
+    return this.remembered(`next${JSON.stringify(practised)}`, passage, async () =>
+      this.pool.run("firstDrill", { passage, limits: await limits, ...practised }),
+    );
   }
 
   private remembered<T>(kind: string, passage: Passage, make: () => Promise<T>): Promise<T> {

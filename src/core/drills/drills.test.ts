@@ -185,6 +185,14 @@ describe("a session", () => {
     expect(order.indexOf(second!.id)).toBeLessThan(order.indexOf(first!.id));
     expect(now.find(({ id }) => id === first!.id)!.tempo.start).toBe(Math.round(0.92 * 110));
   });
+  it("what is not due yet comes after what is, and not at all where there is no time", () => {
+    for (const passage of DEMOS) {
+      const [first, second] = drillsFor(passage, 40);
+      if (!second || second.kind === "whole") continue;
+      const rested = drillsOf(planOf(passage), passage, [], 40, new Set([first!.id])).drills;
+      expect(rested[0]!.id, passage.title).not.toBe(first!.id);
+    }
+  });
   it("once, cold comes last when the goal is near, and not before", () => {
     const passage = demos[1]!;
     const goal = passage.goalTempo ?? passage.tempo;

@@ -15,13 +15,16 @@ const WHOLE_SHARE = 0.25;
 /** Of a session one straining contact gets at most so much (common practice). */
 const STRAIN_SHARE = 1 / 3;
 const TIMES = 4;
+/** What a drill is worth while it rests. */
+const RESTING_SHARE = 0.1;
 
 /**
  * The drills of a session, out of a plan's own gestures, contacts, limits and strays: parts before the whole, what rings loudest and
  * what limits the hands first. The minutes are filled by what each gives a minute: how loud and how often what its contact keeps
- * away would ring, times how often it went wrong lately. The plan should have its limits; without them the goal alone counts.
+ * away would ring, times how often it went wrong lately. The plan should have its limits; without them the goal alone counts. What
+ * rests, by its id, is not due yet: it comes when there is time left.
  */
-export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly Try[], minutes: number): DrillPlan {
+export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly Try[], minutes: number, resting: ReadonlySet<string> = new Set()): DrillPlan {
   const empty: DrillPlan = { format: "rest-hand-drills", version: 1, minutes, drills: [] };
   const found = foundIn(plan, passage);
   if (!found.steps.some(({ stroke }) => stroke !== undefined)) return empty;
@@ -29,7 +32,7 @@ export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly
   const triesOf = (id: string) => history.filter(({ drill }) => drill === id);
   const reached = reachedIn(triesOf("whole"));
   const parts = partsIn(found)
-    .map((one) => ({ ...one, value: one.value * wrongShare(triesOf(one.id)) }))
+    .map((one) => ({ ...one, value: one.value * wrongShare(triesOf(one.id)) * (resting.has(one.id) ? RESTING_SHARE : 1) }))
     .sort((a, b) => b.value / b.usual - a.value / a.usual);
   const all = wholes(found, reached !== null && reached >= NEAR_GOAL * goal);
   const shared = shareOut(parts, all, minutes);

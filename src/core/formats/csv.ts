@@ -1,10 +1,10 @@
-import { csvFormatRow } from "d3-dsv";
 import type { PlanDocument, TouchedBy } from "../document/plan.ts";
 import { ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import { countOf } from "../timeline/counts.ts";
 import { CAUSE_WORDS } from "../words/causes.ts";
 import { contactLabel } from "../words/contacts.ts";
+import { tableOf } from "./table.ts";
 
 const COLUMNS = [
   "bar",
@@ -55,10 +55,5 @@ export function writeCsv(passage: Passage, plan: PlanDocument): string {
       ];
     });
   });
-  return [COLUMNS, ...rows].map((row) => `${csvFormatRow(row.map(harmless))}\r\n`).join("");
-}
-
-/** What a spreadsheet would take for a formula gets a blank. */
-function harmless(field: string | number): string {
-  return typeof field === "string" && /^[=+\-@]/.test(field) ? ` ${field}` : String(field);
+  return tableOf(COLUMNS, rows);
 }

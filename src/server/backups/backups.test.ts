@@ -8,10 +8,12 @@ import { afterAll, afterEach, beforeEach, describe, expect, it, vi } from "vites
 import type { Doubles, KeptBackup } from "../../api/wire.ts";
 import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats/backup/backup.ts";
 import type { Parsed } from "../../core/passage/parse.ts";
+import { practiceOf } from "../../core/test/practice-sessions.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
 import { type OpenDatabase, openDatabase } from "../database/open.ts";
 import { integrityOf } from "../integrity.ts";
 import { Library } from "../library.ts";
+import { Practice } from "../practice.ts";
 import { Setup } from "../setup.ts";
 import { memoryDatabase } from "../test/memory-database.ts";
 import { WorkPool } from "../work/pool.ts";
@@ -31,7 +33,14 @@ async function machine() {
   const database = await memoryDatabase();
   open.add(database);
   const kept = new BackupFolder(join(folder, String(++machines)));
-  return { database, library: new Library(database.db), setup: new Setup(database.db, pool), kept, backups: new Backups(database, kept, pool) };
+  return {
+    database,
+    library: new Library(database.db),
+    setup: new Setup(database.db, pool),
+    practice: new Practice(database.db),
+    kept,
+    backups: new Backups(database, kept, pool),
+  };
 }
 
 afterEach(async () => {
@@ -80,6 +89,53 @@ describe("a backup of the library", () => {
     expect(contentOf(await taken(there))).toEqual(contentOf(before));
     expect((await there.library.original(from.id))?.bytes).toEqual(new Uint8Array([77, 84, 0, 255]));
     expect(there.kept.list()).toEqual([]);
+  });
+
+  it("what was practised comes back: with its passage, brought together with what is here, under another id where the passage has one", async () => {
+    const [a, b] = await here.library.createAll([passage(50, "A"), passage(51, "B")]);
+    const first = practiceOf(1, { passage: a! }, "2026-03-01T18:00:00.000Z", { whole: [60, 62] });
+    await here.practice.save(first);
+    await here.practice.save(practiceOf(2, { figure: "palm" }, "2026-03-02T18:00:00.000Z", { whole: [60] }));
+    await here.practice.save(practiceOf(3, { passage: b! }, "2026-03-03T18:00:00.000Z", { whole: [-60] }));
+    const backup = await taken(here);
+    expect(backup.practice.map(({ passage: of }) => of)).toEqual([a, null, b]);
+
+    const there = await machine();
+    // B is there already, under an id of its own.
+    const own = await there.library.create(passage(51, "B"));
+    expect((await preview(there, backup)).newSessions).toBe(3);
+    await restore(there, backup, "keep");
+    expect((await there.practice.all()).map(({ id, passage: of }) => [id, of])).toEqual([
+      [first.id, a],
+      [backup.practice[1]!.id, null],
+      [backup.practice[2]!.id, own.id],
+    ]);
+    expect((await there.practice.standings()).map(({ title, figure }) => title || figure).sort()).toEqual(["A", "B", "palm"]);
+    expect((await integrityOf(there.database.client, pool)).others).toEqual([]);
+
+    // Here it went on meanwhile, and was noted on; A was written anew, and is replaced.
+    const later = { ...first, note: "slower", tries: [...first.tries, { ...first.tries[1]!, at: "2026-03-01T18:05:00.000Z", tempo: 64 }] };
+    await here.practice.save(later);
+    await here.library.save(a!, 1, passage(52, "A"));
+    expect((await preview(here, backup)).newSessions).toBe(0);
+    await restore(here, backup, "replace");
+    expect((await here.practice.all()).find(({ id }) => id === first.id)).toEqual({ ...later, title: "A" });
+    expect((await here.practice.standings()).find(({ title }) => title === "A")!.drills[0]!.lately).toHaveLength(3);
+    expect((await integrityOf(here.database.client, pool)).others).toEqual([]);
+  });
+
+  it("a session that goes on while a restore writes it loses nothing", async () => {
+    const [a] = await here.library.createAll([passage(53, "A"), passage(54, "B")]);
+    const now = practiceOf(1, { passage: a! }, "2026-03-01T18:00:00.000Z", { whole: [60, 62, 64] });
+    await here.practice.save({ ...now, tries: now.tries.slice(1, 2) });
+    const taken1 = await taken(here);
+    const backup = { ...taken1, practice: taken1.practice.map((one) => ({ ...one, tries: now.tries.slice(0, 1) })) };
+    await here.library.setBinned((await here.library.list("shelf")).find(({ title }) => title === "B")!.id, true);
+    const saving: Promise<unknown>[] = [];
+    const onProgress = () => saving.length === 0 && saving.push(here.practice.save({ ...now, tries: now.tries.slice(2) }));
+    opened(await here.backups.restore(packBackup(backup), "replace", { onProgress }));
+    await Promise.all(saving);
+    expect((await here.practice.all())[0]!.tries).toEqual(now.tries);
   });
 
   it("over a library it says what would change, and does with doubles as asked", async () => {
@@ -135,7 +191,7 @@ describe("a backup of the library", () => {
     const asked = new AbortController();
     const stopped = there.backups.restore(packBackup(whole), "keep", { signal: asked.signal, onProgress: (done) => done === 1 && asked.abort() });
     await expect(stopped).rejects.toThrow();
-    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [] });
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [] });
     expect(await restore(there, whole, "keep")).toEqual({ added: 3, replaced: 0, leftAsTheyAre: 0 });
   });
 
@@ -204,7 +260,7 @@ describe("a backup of the library", () => {
     // The last one has the first one's id: it cannot be added.
     const broken = { ...whole, passages: [...whole.passages, { ...whole.passages[0]!, passage: passage(32) }] };
     await expect(restore(there, broken, "both")).rejects.toThrow();
-    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [] });
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [] });
   });
 });
 
@@ -212,6 +268,7 @@ describe("backups that are written without being asked for", () => {
   const setup = { name: "One", named: false, isDefault: false, createdAt: "2026-01-01T00:00:00.000Z" };
   const at = (iso: string, titles: string[]): LibraryBackup => ({
     savedAt: iso,
+    practice: [],
     instruments: [{ ...setup, id: "00000000-0000-4000-8000-000000000100", value: passage(1).instrument }],
     players: [{ ...setup, id: "00000000-0000-4000-8000-000000000200", value: passage(1).player }],
     passages: titles.map((title, i) => ({

@@ -90,6 +90,7 @@ export class Backups {
       "select l.id, l.checksum, p.version, p.deleted_at from ledger l left join passages p on p.id = l.id order by l.id",
       "select id, name, canonical, named, is_default from instruments order by id",
       "select id, name, canonical, named, is_default from players order by id",
+      "select id, passage_id, figure, md5(record::text) as sum from practice_sessions where staged is null order by id",
     ])
       sum.update(JSON.stringify((await this.database.client.query(query)).rows));
     return sum.digest("hex");

@@ -133,9 +133,9 @@ export function outlived(kept: readonly KeptBackup[], nowMs: number): KeptBackup
   return kept.filter((one) => !stays.has(one));
 }
 
-/** A sum over what a backup holds, apart from when it was saved and what was looked at: of the setup and of every passage's sum. */
-function contentSum({ instruments, players }: Pick<Backup, "instruments" | "players">, passages: readonly string[]): string {
-  return md5([canonical({ instruments, players }), ...passages].join("\n"));
+/** A sum over what a backup holds, apart from when it was saved and what was looked at: of the setup, of what was practised, and of every passage's sum. */
+function contentSum({ instruments, players, practice }: Pick<Backup, "instruments" | "players" | "practice">, passages: readonly string[]): string {
+  return md5([canonical({ instruments, players, practice }), ...passages].join("\n"));
 }
 
 function passageSum({ openedAt: _openedAt, original, ...passage }: BackedUpPassage): string {

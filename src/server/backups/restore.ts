@@ -9,10 +9,12 @@ import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
 import type { Database } from "../database/open.ts";
-import { instruments, ledger, originals, passages, players, setupTable } from "../database/schema.ts";
+import { instruments, ledger, originals, passages, players, practiceSessions, practised, setupTable } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
+import { standMissing } from "../practice.ts";
 import { Refusal } from "../problems.ts";
 import type { JobOptions } from "../work/pool.ts";
+import { bringInPractice, isPracticeUnchanged, newSessionsOf, removeStagedPractice, stagePractice } from "./restore-practice.ts";
 import type { ReadRow, ReadRows } from "./rows.ts";
 
 type Reader = Pick<Database, "select">;
@@ -30,12 +32,15 @@ export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts
     savedAt: backup.savedAt,
     passages: items,
     newSetups: [...backup.instruments, ...backup.players].filter((item) => item.named && !named.has(canonical(item.value))).map(({ name }) => name),
+    newSessions: await newSessionsOf(db, backup.practice),
   };
 }
 
 /** Whether a restore would do anything to what is here: one that does not is no reason for a backup. */
-export function changesSomething({ passages: items, newSetups }: RestorePreview, doubles: Doubles): boolean {
-  return newSetups.length > 0 || items.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"));
+export function changesSomething({ passages: items, newSetups, newSessions }: RestorePreview, doubles: Doubles): boolean {
+  return (
+    newSetups.length > 0 || newSessions > 0 || items.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"))
+  );
 }
 
 /** So often it is begun anew when the passages in question change meanwhile. */
@@ -56,21 +61,31 @@ export async function restore(
     const likeness = await likenessOf(db);
     const look = await lookOf(db, backup, verdicts);
     const intended: Intended[] = [];
-    for (const row of backup.passages) intended.push({ row, state: (await look(row)).state });
+    /** By the id in the backup: the id here, where the same passage is here under another. */
+    const elsewhere = new Map<string, string>();
+    for (const row of backup.passages) {
+      const { state, as } = await look(row);
+      intended.push({ row, state });
+      if (as !== row.id) elsewhere.set(row.id, as);
+    }
     const written = writtenOf(intended, doubles);
     const [batch, outlived] = [randomUUID(), randomUUID()];
     try {
       const refs = await stage(db, backup, written, batch, { onProgress, signal });
+      const practice = await stagePractice(db, backup.practice, elsewhere, batch, signal);
       const isDone = await db.transaction(async (tx) => {
         if ((await likenessOf(tx)) !== likeness) {
           const again = await lookOf(tx, backup, verdicts);
           for (const { row, state } of intended) if ((await again(row)).state !== state) return false;
         }
         if (!isDeepStrictEqual(refs, await referencesOf(tx, backup, written))) return false;
+        if (!(await isPracticeUnchanged(tx, practice))) return false;
         signal?.throwIfAborted();
         await bringIn(tx, backup, batch, outlived);
+        await bringInPractice(tx, practice);
         return true;
       });
+      if (isDone) await standMissing(db);
       const replaced = intended.filter((item) => replaces(item, doubles)).length;
       if (isDone) return { added: written.length - replaced, replaced, leftAsTheyAre: intended.length - written.length };
     } finally {
@@ -83,6 +98,7 @@ export async function restore(
 /** Removes rows that are no part of the library, of one batch or of all: what was not brought in, and what was replaced. A few at a time. */
 export async function removeStaged(db: Pick<Database, "transaction">, batch?: string): Promise<void> {
   const wanted = batch === undefined ? isNotNull(passages.staged) : isOf(batch);
+  await removeStagedPractice(db, batch);
   for (let isMore = true; isMore; await turn())
     isMore = await db.transaction(async (tx) => {
       const some = tx.select({ id: passages.id }).from(passages).where(wanted).limit(MOST_REMOVED);
@@ -182,6 +198,12 @@ async function bringIn(tx: Transaction, backup: ReadRows, batch: string, outlive
     .set({ passageId: sql`${passages.id}` })
     .from(passages)
     .where(and(isOf(batch), eq(originals.passageId, becomes), sql`not exists (select 1 from ${originals} own where own.passage_id = ${passages.id})`));
+  for (const table of [practiceSessions, practised])
+    await tx
+      .update(table)
+      .set({ passageId: sql`${passages.id}` })
+      .from(passages)
+      .where(and(isOf(batch), eq(table.passageId, becomes)));
   // What is replaced steps aside and is deleted later: deleting texts takes its time.
   await tx
     .update(passages)
@@ -284,7 +306,7 @@ export type Verdicts = Map<string, boolean>;
 const LONGEST_STRETCH_MS = 20;
 
 /** What is here of every passage of a backup. Contents are compared by their sums; only where those differ are they read. */
-async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise<(row: ReadRow) => Promise<RestoreItem>> {
+async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise<(row: ReadRow) => Promise<RestoreItem & { as: string }>> {
   const rows = await db
     .select({
       id: passages.id,
@@ -325,12 +347,11 @@ async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise
   for (const row of rows) if (!row.deletedAt) onShelf.set(row.title, [...(onShelf.get(row.title) ?? []), row]);
   return async (row) => {
     const { id, title, deletedAt, updatedAt } = row;
-    const item = { id, title, inBin: deletedAt !== null, updatedAt };
+    const item = { id, as: id, title, inBin: deletedAt !== null, updatedAt };
     const here = byId.get(id);
     if (!here) {
-      let state: RestoreItem["state"] = "new";
-      for (const other of onShelf.get(title) ?? []) if (await isEqual(row, other)) state = "same";
-      return { ...item, state, here: null };
+      for (const other of onShelf.get(title) ?? []) if (await isEqual(row, other)) return { ...item, as: other.id, state: "same", here: null };
+      return { ...item, state: "new", here: null };
     }
     if (await isEqual(row, here)) return { ...item, state: here.deletedAt && !deletedAt ? "binned" : "same", here: null };
     return { ...item, state: "double", here: { title: here.title, updatedAt: here.updatedAt.toISOString(), inBin: here.deletedAt !== null } };

@@ -3,6 +3,7 @@ import type { PGlite } from "@electric-sql/pglite";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
+import { type PracticeSession, practiceSessionSchema } from "../../core/practice/record.ts";
 import type { LibraryRows, PassageRow } from "./rows.ts";
 
 type Reader = Pick<PGlite, "query">;
@@ -66,8 +67,32 @@ export async function snapshotOf(client: Reader, onProgress: OnProgress = () => 
       await turn();
     }
     const after = await setupOf(client);
-    if (JSON.stringify(after) === JSON.stringify(setup) || time === MOST_TIMES) return { savedAt: new Date().toISOString(), ...after, passages, unread };
+    if (JSON.stringify(after) === JSON.stringify(setup) || time === MOST_TIMES) {
+      const practice = await practiceOf(client);
+      return { savedAt: new Date().toISOString(), ...after, passages, practice: practice.read, unread: [...unread, ...practice.unread] };
+    }
   }
+}
+
+/** What was practised; a session that cannot be read is left out and named. An older schema has none. */
+async function practiceOf(client: Reader): Promise<{ read: PracticeSession[]; unread: string[] }> {
+  const found = { read: [] as PracticeSession[], unread: [] as string[] };
+  if (!(await isThere(client, "practice_sessions"))) return found;
+  const rows = await client
+    .query<{ id: string; passage: string | null; figure: string | null; record: object }>(
+      "select id, passage_id as passage, figure, record from practice_sessions where staged is null order by started_at, id",
+    )
+    .then(
+      (read) => read.rows,
+      () => null,
+    );
+  if (rows === null) return { read: [], unread: ["what was practised"] };
+  for (const { record, ...row } of rows) {
+    const read = practiceSessionSchema.safeParse({ ...record, ...row });
+    if (read.success) found.read.push(read.data);
+    else found.unread.push(`a session of practice (${row.id})`);
+  }
+  return found;
 }
 
 /** Of every passage, those in the ledger alone too; in the order in which they were made. */

@@ -1,5 +1,7 @@
 import { boolean, customType, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
+import type { PracticeSession } from "../../core/practice/record.ts";
+import type { DrillState } from "../../core/practice/schedule.ts";
 import type { Card, StoredDocument } from "../document.ts";
 
 /** A document as the text it was checked as: read and written many times as fast as jsonb, which nothing here needs. */
@@ -47,6 +49,14 @@ export interface Staged {
   becomes: string;
   /** MD5 of the document's text, for the ledger; what was replaced needs none. */
   checksum?: string;
+}
+
+/** What a restore knows of a session of practice that it has written beforehand. */
+export interface StagedSession {
+  batch: string;
+  /** The id that it will have, and the passage that it is of, if that is there then. */
+  becomes: string;
+  passage: string | null;
 }
 
 /** The table of instruments or of players: both have the same columns, only the type of the value differs. */
@@ -106,4 +116,34 @@ export const originals = pgTable("originals", {
     .references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
   name: text("name").notNull(),
   bytes: bytea("bytes").notNull(),
+});
+
+/** Sessions of practice. They go with their passage, into the bin, out of it, and for good. */
+export const practiceSessions = pgTable(
+  "practice_sessions",
+  {
+    id: uuid("id").primaryKey(),
+    passageId: uuid("passage_id").references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
+    /** A move that was practised without a passage. */
+    figure: text("figure"),
+    startedAt: timestamp("started_at", { withTimezone: true }).notNull(),
+    record: jsonb("record").$type<Omit<PracticeSession, "id" | "passage" | "figure">>().notNull(),
+    /** Set while a restore is under way: the row is not part of the log yet. */
+    staged: jsonb("staged").$type<StagedSession>(),
+  },
+  (table) => [index("practice_by_passage").on(table.passageId, table.startedAt)],
+);
+
+/**
+ * How the drills of a passage or of a move stand, made of all its sessions whenever one of them changes; and how many sessions
+ * there are, so that lost ones are noticed.
+ */
+export const practised = pgTable("practised", {
+  id: uuid("id").primaryKey().defaultRandom(),
+  passageId: uuid("passage_id")
+    .unique()
+    .references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
+  figure: text("figure").unique(),
+  sessions: integer("sessions").notNull(),
+  states: jsonb("states").$type<DrillState[]>().notNull(),
 });

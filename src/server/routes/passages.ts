@@ -1,6 +1,6 @@
 import { json, type Request, type Response, Router, raw, text } from "express";
 import { z } from "zod";
-import { limits, listedPassages, planSummary, type StoredPassage } from "../../api/wire.ts";
+import { limits, listedPassages, nextStep, planSummary, type StoredPassage } from "../../api/wire.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
 import { MIDI_GRIDS } from "../../core/formats/midi/grids.ts";
 import { STAVES, WRITTEN } from "../../core/formats/written.ts";
@@ -10,6 +10,7 @@ import type { Passage } from "../../core/passage/schema.ts";
 import { textSchema } from "../../core/passage/text.ts";
 import { signalOf } from "../jobs.ts";
 import type { Library } from "../library.ts";
+import type { Practice } from "../practice.ts";
 import { faultsIn, Refusal, sendProblem } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
@@ -29,7 +30,7 @@ const importQuery = z.strictObject({
 });
 
 /** Passages, the bin, imports and exports. */
-export function passageRoutes(library: Library, summaries: Summaries, pool: WorkPool): Router {
+export function passageRoutes(library: Library, practice: Practice, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
   const document = text({ type: "application/json", limit: LIMITS.document.most });
   /** The document that a request sends. */
@@ -108,6 +109,16 @@ export function passageRoutes(library: Library, summaries: Summaries, pool: Work
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
     reply(response, limits, await summaries.limitsOf(stored.passage));
+  });
+
+  /** What to begin with when it is practised next; what is due after `by` rests. */
+  router.get("/passages/:id/next", async (request, response) => {
+    const by = z.iso.datetime().safeParse(request.query.by);
+    if (!by.success) return sendProblem(response, { status: 422, title: "Not a moment", detail: "by is a moment such as 2026-01-31T23:00:00.000Z." });
+    const stored = await library.find(request.params.id);
+    if (!stored) return notFound(response);
+    const states = await practice.standing({ passage: stored.id, figure: null });
+    reply(response, nextStep, await summaries.nextOf(stored.passage, states, Date.parse(by.data)));
   });
 
   router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), json({ limit: LARGEST_FILE }), async (request, response) => {

@@ -86,6 +86,7 @@ function rowsOf(count: number) {
     savedAt: setup.createdAt,
     instruments: [{ ...setup, id: id(1), value: instrument }],
     players: [{ ...setup, id: id(2), value: player }],
+    practice: [],
     passages: Array.from({ length: count }, (_, n) => ({
       ...moments,
       id: id(10 + n),

@@ -1,5 +1,7 @@
 import type { MessagePort } from "node:worker_threads";
+import type { NextStep } from "../../api/wire.ts";
 import type { Limits } from "../../core/document/plan.ts";
+import type { Try } from "../../core/drills/types.ts";
 import type { FileOptions, FileRead, WriteFileOptions } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
@@ -13,6 +15,9 @@ import type { Snapshot } from "../backups/snapshot.ts";
 import { ownThread } from "./thread-time.ts";
 
 /* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
+
+/** Minutes of a session whose first drill is the next step. */
+const FIRST_MINUTES = 10;
 
 const TASKS = {
   /** The text of a passage document, as it is saved. */
@@ -39,6 +44,12 @@ const TASKS = {
   async limits(passage: Passage): Promise<Limits> {
     const { finished, limits } = await import("../../core/engine.ts");
     return finished(limits(passage));
+  },
+  async firstDrill({ passage, limits, history, resting }: { passage: Passage; limits: Limits; history: Try[]; resting: string[] }): Promise<NextStep> {
+    const [{ planPassage }, { drillsOf }] = await Promise.all([import("../../core/engine.ts"), import("../../core/drills/drills.ts")]);
+    const plan = { ...planPassage(passage, { why: "nothing", pinPrices: false }), limits };
+    const [first] = drillsOf(plan, passage, history, FIRST_MINUTES, new Set(resting)).drills;
+    return first ? { title: first.title, tempo: first.tempo.start, goal: first.tempo.goal } : null;
   },
   packBackup: (rows: LibraryRows, onProgress: OnProgress): Uint8Array => packRows(rows, onProgress),
   readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),

@@ -1,5 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
+import { practiceOf } from "../../test/practice-sessions.ts";
 import { randomPassage } from "../../test/random-passages.ts";
 import { readBytes } from "../files.ts";
 import { type BackedUpPassage, type LibraryBackup, packBackup, unpackBackup, withinLimits } from "./backup.ts";
@@ -25,6 +26,7 @@ function library(count: number): LibraryBackup {
     })),
     players: [{ id: id(2000), name: "Me", value: passages[0]!.passage.player, named: true, isDefault: true, createdAt: AT }],
     passages,
+    practice: passages.slice(0, 2).map((passage, n) => practiceOf(n, { passage: passage.id }, AT, { a: [60, -62] })),
   };
 }
 
@@ -67,7 +69,7 @@ describe("a library's backup", () => {
     expect(files[`originals/${id(0)}.MID`]).toEqual(before.passages[0]!.original!.bytes);
   });
   it("an empty library has one too", () => {
-    const empty = { savedAt: AT, instruments: [], players: [], passages: [] };
+    const empty = { savedAt: AT, instruments: [], players: [], passages: [], practice: [] };
     expect(unpackBackup(packBackup(empty))).toEqual({ ok: true, value: empty });
   });
   it("a passage that does not hold refuses the whole, with its file and place", () => {
@@ -87,11 +89,21 @@ describe("a library's backup", () => {
     const without = (start: string) => altered((files) => delete files[Object.keys(files).find((file) => file.startsWith(start))!]);
     expect(placesOf(without("passages/"))[0]).toMatch(/^passages\/.* missing from the backup$/);
     expect(placesOf(without("originals/"))[0]).toMatch(/^originals\/.* missing from the backup$/);
+    expect(placesOf(without("practice.json"))).toEqual(["practice.json: the file is missing from the backup"]);
     expect(placesOf(without("library.json"))).toEqual(["file: this is not a backup of a library: it holds no library.json"]);
     expect(placesOf(list((now) => (now.passages[1]!.instrument = id(77))))[0]).toMatch(/\/passages\/1\/instrument: there is no such instrument/);
-    expect(placesOf(list((now) => (now.version = 2)))[0]).toMatch(/version 2 is newer/);
+    expect(placesOf(list((now) => (now.version = 3)))[0]).toMatch(/version 3 is newer/);
     expect(placesOf(strToU8("PK and nothing more"))[0]).toMatch(/cannot be unpacked/);
     expect(placesOf(altered((files) => (files["library.json"] = strToU8("["))))[0]).toMatch(/library.json: this is not JSON/);
+  });
+  it("of before there was a log is read as one in which nothing was practised", () => {
+    const old = altered((files) => {
+      delete files["practice.json"];
+      files["library.json"] = strToU8(strFromU8(files["library.json"]!).replace('"version": 2', '"version": 1'));
+    });
+    const read = unpackBackup(old);
+    expect(read.ok && read.value.practice).toEqual([]);
+    expect(read.ok && read.value.passages).toHaveLength(3);
   });
   it("opened as a score it is called what it is", () => {
     const read = readBytes(packBackup(library(1)));

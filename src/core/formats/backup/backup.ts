@@ -5,6 +5,7 @@ import { LIMITS } from "../../passage/limits.ts";
 import { type Fault, faultsOf, type Parsed, parsePassageText } from "../../passage/parse.ts";
 import { type Instrument, instrumentSchema, type Passage, type Player, playerSchema } from "../../passage/schema.ts";
 import { textSchema } from "../../passage/text.ts";
+import { logOf, type PracticeSession, practiceLogSchema } from "../../practice/record.ts";
 import type { OnProgress } from "../imported.ts";
 import { pack, unpack } from "../zip.ts";
 
@@ -14,6 +15,8 @@ export interface LibraryBackup<Passages = BackedUpPassage[]> {
   instruments: BackedUpSetup<Instrument>[];
   players: BackedUpSetup<Player>[];
   passages: Passages;
+  /** What was practised; of passages that are not in the backup too. */
+  practice: PracticeSession[];
 }
 
 /** An instrument or a player. */
@@ -49,9 +52,11 @@ export interface OriginalFile {
 }
 
 export const BACKUP_FORMAT = "rest-hand-library";
-export const BACKUP_VERSION = 1;
+/** 1: without what was practised. */
+export const BACKUP_VERSION = 2;
 
 const LIST = "library.json";
+const PRACTICE = "practice.json";
 
 const moment = z.iso.datetime();
 const setupOf = <T extends z.ZodType>(value: T) =>
@@ -60,7 +65,7 @@ const setupOf = <T extends z.ZodType>(value: T) =>
 /** The list inside a backup; the passages themselves are files beside it, each a passage document. */
 const listSchema = z.strictObject({
   format: z.literal(BACKUP_FORMAT),
-  version: z.literal(BACKUP_VERSION),
+  version: z.literal([1, BACKUP_VERSION]),
   savedAt: moment,
   instruments: z.array(setupOf(instrumentSchema)),
   players: z.array(setupOf(playerSchema)),
@@ -80,8 +85,8 @@ const listSchema = z.strictObject({
   ),
 });
 
-/** Packs a library as a zip of open files: a list, a passage document each, and the files they came from. Passages are gone through once. */
-export function packBackup({ savedAt, instruments, players, passages }: LibraryBackup<Iterable<BackedUpPassage>>): Uint8Array {
+/** Packs a library as a zip of open files: a list, a passage document each, the files they came from, and what was practised. Passages are gone through once. */
+export function packBackup({ savedAt, instruments, players, passages, practice }: LibraryBackup<Iterable<BackedUpPassage>>): Uint8Array {
   const files = new Map<string, Uint8Array>();
   const listed = Array.from(passages, ({ passage, original, ...rest }) => {
     const file = `passages/${slug(passage.title)}-${rest.id}.resthand.json`;
@@ -92,6 +97,7 @@ export function packBackup({ savedAt, instruments, players, passages }: LibraryB
     return { ...rest, file, original: { name: original.name, file: kept } };
   });
   const list = { format: BACKUP_FORMAT, version: BACKUP_VERSION, savedAt, instruments, players, passages: listed } satisfies z.input<typeof listSchema>;
+  files.set(PRACTICE, strToU8(`${JSON.stringify(logOf(practice), null, 1)}\n`));
   return pack(new Map([[LIST, strToU8(`${JSON.stringify(list, null, 2)}\n`)], ...files]));
 }
 
@@ -147,25 +153,43 @@ export function readBackup<Kept>(
     if (!read.ok) for (const fault of read.faults) faults.push({ ...fault, place: `${file}, ${fault.place}` });
     return read.ok ? [keep({ ...rest, passage: read.value, original: original && kept ? { name: original.name, bytes: kept } : null })] : [];
   });
-  if (faults.length > 0) return { ok: false, faults };
+  const practice = practiceIn(files.get(PRACTICE), list.value.version);
+  if (!practice.ok) faults.push(...practice.faults);
+  if (faults.length > 0 || !practice.ok) return { ok: false, faults };
   const { savedAt, instruments, players } = list.value;
-  return { ok: true, value: { savedAt, instruments, players, passages } };
+  return { ok: true, value: { savedAt, instruments, players, passages, practice: practice.value } };
+}
+
+/** What was practised; nothing in a backup that is older than the log. */
+function practiceIn(bytes: Uint8Array | undefined, version: number): Parsed<PracticeSession[]> {
+  if (!bytes && version === 1) return { ok: true, value: [] };
+  if (!bytes) return { ok: false, faults: [{ place: PRACTICE, says: "the file is missing from the backup" }] };
+  const raw = jsonIn(bytes, PRACTICE);
+  if (!raw.ok) return raw;
+  const read = practiceLogSchema.safeParse(raw.value);
+  if (read.success) return { ok: true, value: read.data.sessions };
+  return { ok: false, faults: read.error.issues.flatMap(faultsOf).map((fault) => ({ ...fault, place: `${PRACTICE}, ${fault.place}` })) };
+}
+
+function jsonIn(bytes: Uint8Array, file: string): Parsed<unknown> {
+  try {
+    return { ok: true, value: JSON.parse(strFromU8(bytes)) };
+  } catch {
+    return { ok: false, faults: [{ place: file, says: "this is not JSON" }] };
+  }
 }
 
 function listOf(bytes: Uint8Array | undefined): Parsed<z.output<typeof listSchema>> {
   if (!bytes) return { ok: false, faults: [{ place: "file", says: `this is not a backup of a library: it holds no ${LIST}` }] };
-  let raw: unknown;
-  try {
-    raw = JSON.parse(strFromU8(bytes));
-  } catch {
-    return { ok: false, faults: [{ place: LIST, says: "this is not JSON" }] };
-  }
+  const read = jsonIn(bytes, LIST);
+  if (!read.ok) return read;
+  const raw = read.value;
   const version = (raw as { version?: unknown } | null)?.version;
   if (typeof version === "number" && version > BACKUP_VERSION)
     return { ok: false, faults: [{ place: `${LIST}, /version`, says: `version ${version} is newer than this program reads (${BACKUP_VERSION})` }] };
-  const read = listSchema.safeParse(raw);
-  if (read.success) return { ok: true, value: read.data };
-  return { ok: false, faults: read.error.issues.flatMap(faultsOf).map((fault) => ({ ...fault, place: `${LIST}, ${fault.place}` })) };
+  const list = listSchema.safeParse(raw);
+  if (list.success) return { ok: true, value: list.data };
+  return { ok: false, faults: list.error.issues.flatMap(faultsOf).map((fault) => ({ ...fault, place: `${LIST}, ${fault.place}` })) };
 }
 
 const LONGEST_SLUG = 60;

@@ -1,0 +1,138 @@
+import { pino } from "pino";
+import request from "supertest";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import * as wire from "../api/wire.ts";
+import { practiceSessionSchema } from "../core/practice/record.ts";
+import { practiceOf } from "../core/test/practice-sessions.ts";
+import { randomPassage } from "../core/test/random-passages.ts";
+import { type App, createApp } from "./app.ts";
+import { Backups } from "./backups/backups.ts";
+import { BackupFolder } from "./backups/folder.ts";
+import { Care } from "./care.ts";
+import type { OpenDatabase } from "./database/open.ts";
+import { integrityOf } from "./integrity.ts";
+import { Library } from "./library.ts";
+import { Practice } from "./practice.ts";
+import { Setup } from "./setup.ts";
+import { memoryDatabase } from "./test/memory-database.ts";
+import { WorkPool } from "./work/pool.ts";
+
+const HOST = "127.0.0.1:4310";
+const EVENING = "2026-03-01T18:00:00.000Z";
+const pool = new WorkPool();
+let database: OpenDatabase;
+let library: Library;
+let practice: Practice;
+let app: App;
+const ask = (method: "get" | "put" | "patch" | "delete", path: string) => request(app.express)[method](`/api${path}`).set("Host", HOST);
+
+beforeAll(async () => {
+  database = await memoryDatabase();
+  library = new Library(database.db);
+  practice = new Practice(database.db);
+  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool });
+  const backups = new Backups(database, new BackupFolder("/nowhere"), pool);
+  app.serve({ library, setup: new Setup(database.db, pool), practice, backups, care: new Care(database.client, library, backups, pool) });
+});
+beforeEach(() => practice.removeAll());
+afterAll(async () => {
+  await pool.close();
+  await database.close();
+});
+
+const made = async (title: string) => (await library.create({ ...randomPassage(3, 2), title })).id;
+const put = (session: { id: string }) => ask("put", `/practice/sessions/${session.id}`).send(session);
+
+describe("the log over the API, on a real PGlite", () => {
+  it("keeps a session, adds what comes later, and says how its drills stand; every answer is what the API's schemas say", async () => {
+    const passage = await made("Log A");
+    const session = practiceOf(1, { passage }, EVENING, { a: [60, 62], whole: [50, -52] });
+    await put({ ...session, tries: session.tries.slice(0, 1) }).expect(200);
+    const kept = await put({ ...session, tries: session.tries.slice(1) }).expect(200);
+    expect(practiceSessionSchema.strict().parse(kept.body).tries).toEqual(session.tries);
+    const [listed] = wire.listedSessions.parse((await ask("get", "/practice").expect(200)).body);
+    expect(listed).toMatchObject({
+      title: "Log A",
+      passage,
+      outcomes: [
+        { clean: 2, reached: 62 },
+        { tries: 2, clean: 1 },
+      ],
+    });
+    const [standing] = wire.standings.parse((await ask("get", "/practice/standings").expect(200)).body);
+    expect(standing!.drills.map(({ id, lately }) => [id, lately.length])).toEqual([
+      ["a", 2],
+      ["whole", 2],
+    ]);
+    expect(standing!.drills.every(({ due }) => due > Date.parse(EVENING))).toBe(true);
+    expect((await ask("get", "/practice?since=2026-03-02T00:00:00.000Z").expect(200)).body).toEqual([]);
+  });
+
+  it("a note is changed by itself, a session and the whole log are deleted", async () => {
+    const [a, b] = [practiceOf(1, { figure: "palm" }, EVENING, { a: [60] }), practiceOf(2, { figure: "palm" }, EVENING, { a: [-60] })];
+    for (const session of [a, b]) await put(session).expect(200);
+    expect((await ask("patch", `/practice/sessions/${a.id}`).send({ note: "cold hands" }).expect(200)).body.note).toBe("cold hands");
+    await ask("delete", `/practice/sessions/${b.id}`).expect(204);
+    await ask("delete", `/practice/sessions/${b.id}`).expect(404);
+    expect((await practice.standing({ passage: null, figure: "palm" }))[0]!.lately).toHaveLength(1);
+    await ask("delete", "/practice").expect(204);
+    expect((await ask("get", "/practice").expect(200)).body).toEqual([]);
+    expect((await ask("get", "/practice/standings").expect(200)).body).toEqual([]);
+  });
+
+  it("goes into the bin with its passage, comes out with it, and is gone with it for good; what is practised of one that is gone stays under its title", async () => {
+    const passage = await made("Log B");
+    const session = practiceOf(1, { passage }, EVENING, { a: [60] });
+    await put(session).expect(200);
+    await library.setBinned(passage, true);
+    expect(await practice.list(new Date(0))).toEqual([]);
+    expect(await practice.standings()).toEqual([]);
+    await library.setBinned(passage, false);
+    expect(await practice.list(new Date(0))).toHaveLength(1);
+    await library.setBinned(passage, true);
+    await library.removeFromBin(passage);
+    expect(await practice.all()).toEqual([]);
+    await put(session).expect(200);
+    expect(await practice.all()).toEqual([{ ...session, passage: null }]);
+  });
+
+  it("what is no session is refused with its place, and nothing is kept of it", async () => {
+    const session = practiceOf(1, { figure: "palm" }, EVENING, { a: [60] });
+    const wrong = await put({ ...session, tries: [{ ...session.tries[0]!, tempo: -4 }] } as never).expect(422);
+    expect(wrong.body.faults[0].place).toBe("/tries/0/tempo");
+    await ask("put", "/practice/sessions/00000000-0000-4000-9000-00000000ffff").send(session).expect(422);
+    await ask("put", "/practice/sessions/none").send(session).expect(404);
+    await ask("get", "/practice?since=yesterday").expect(422);
+    await ask("get", "/practice/export?format=xls").expect(422);
+    expect(await practice.all()).toEqual([]);
+  });
+
+  it("is had as JSON and as a table", async () => {
+    const session = practiceOf(1, { figure: "palm" }, EVENING, { a: [60, -62] });
+    await put(session).expect(200);
+    expect((await ask("get", "/practice/export").expect(200)).body).toEqual({ format: "rest-hand-practice", version: 1, sessions: [session] });
+    const csv = await ask("get", "/practice/export?format=csv").expect(200);
+    expect(csv.headers["content-disposition"]).toContain("rest-hand-practice.csv");
+    expect(csv.text.trim().split("\r\n")).toHaveLength(3);
+  });
+
+  it("a passage's next step is the first drill of a session; what rests gives way to others", async () => {
+    const passage = await made("Log C");
+    const next = async (by: string) => wire.nextStep.parse((await ask("get", `/passages/${passage}/next?by=${by}`).expect(200)).body);
+    const first = await next(EVENING);
+    expect(first).not.toBeNull();
+    expect(first!.tempo).toBeLessThanOrEqual(first!.goal);
+    await ask("get", `/passages/${passage}/next`).expect(422);
+  });
+
+  it("lost and unreadable sessions are noticed and named", async () => {
+    const passage = await made("Log D");
+    await put(practiceOf(1, { passage }, EVENING, { a: [60] })).expect(200);
+    await put(practiceOf(2, { passage }, EVENING, { a: [60] })).expect(200);
+    expect((await integrityOf(database.client, pool)).others).toEqual([]);
+    await database.client.query("update practice_sessions set record = '{}' where id = '00000000-0000-4000-9000-000000000001'");
+    expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining("000000000001 cannot be read")]);
+    await database.client.query("delete from practice_sessions where id = '00000000-0000-4000-9000-000000000001'");
+    expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining('1 of 2 sessions of practice of "Log D" are missing')]);
+  });
+});

@@ -1,0 +1,153 @@
+import { and, asc, desc, eq, gte, isNull, or, type SQL } from "drizzle-orm";
+import type { ListedSession, Standing } from "../api/wire.ts";
+import { outcomesOf } from "../core/practice/outcomes.ts";
+import { mergedSession, type PracticeSession } from "../core/practice/record.ts";
+import { type DrillState, drillStatesOf } from "../core/practice/schedule.ts";
+import type { Database } from "./database/open.ts";
+import { passages, practiceSessions, practised } from "./database/schema.ts";
+
+type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
+type Row = typeof practiceSessions.$inferSelect;
+
+/** What is practised: a passage, or a move without one. */
+export interface Subject {
+  passage: string | null;
+  figure: string | null;
+}
+
+/** What was practised, and how it stands. What lies in the bin is not there, until its passage comes out of it. */
+export class Practice {
+  constructor(private readonly db: Database) {}
+
+  /** Sessions since a moment, the latest first. */
+  async list(since: Date): Promise<ListedSession[]> {
+    const sessions = await this.sessions(gte(practiceSessions.startedAt, since), desc(practiceSessions.startedAt));
+    return sessions.map(({ drills, tries, ...session }) => ({ ...session, outcomes: outcomesOf({ drills, tries }) }));
+  }
+
+  /** Every session in full, in the order in which they were. */
+  all(): Promise<PracticeSession[]> {
+    return this.sessions(undefined, asc(practiceSessions.startedAt));
+  }
+
+  private async sessions(condition: SQL | undefined, order: SQL): Promise<PracticeSession[]> {
+    const rows = await this.db
+      .select({ session: practiceSessions, title: passages.title })
+      .from(practiceSessions)
+      .leftJoin(passages, eq(passages.id, practiceSessions.passageId))
+      .where(and(isNull(practiceSessions.staged), isNull(passages.deletedAt), condition))
+      .orderBy(order, practiceSessions.id);
+    return rows.map(({ session, title }) => ({ ...sessionOf(session), ...(title === null ? {} : { title }) }));
+  }
+
+  /** How everything stands that was ever practised. */
+  async standings(): Promise<Standing[]> {
+    const rows = await this.db
+      .select({ ...STANDING, title: passages.title })
+      .from(practised)
+      .leftJoin(passages, eq(passages.id, practised.passageId))
+      .where(isNull(passages.deletedAt));
+    return rows.map(({ passageId, figure, states, title }) => ({ passage: passageId, figure, title: title ?? "", drills: states }));
+  }
+
+  /** How the drills of a passage or of a move stand. */
+  async standing(subject: Subject): Promise<DrillState[]> {
+    const [row] = await this.db.select({ states: practised.states }).from(practised).where(isOf(practised, subject));
+    return row?.states ?? [];
+  }
+
+  /** Keeps a session, together with what is known of it already. One of a passage that is gone stays under its title. */
+  async save(sent: PracticeSession): Promise<PracticeSession> {
+    return this.db.transaction(async (tx) => {
+      const [known] = await tx.select().from(practiceSessions).where(eq(practiceSessions.id, sent.id)).for("update");
+      const merged = known ? mergedSession(sessionOf(known), sent) : sent;
+      const session = { ...merged, passage: known ? known.passageId : await whereItIs(tx, sent.passage) };
+      await write(tx, session);
+      await standAnew(tx, session);
+      return session;
+    });
+  }
+
+  /** Changes what was noted about a session; null when there is none. */
+  async note(id: string, note: string): Promise<PracticeSession | null> {
+    return this.db.transaction(async (tx) => {
+      const [known] = await tx.select().from(practiceSessions).where(eq(practiceSessions.id, id)).for("update");
+      if (!known) return null;
+      const session = { ...sessionOf(known), note };
+      await write(tx, session);
+      return session;
+    });
+  }
+
+  /** False when there is none. */
+  async remove(id: string): Promise<boolean> {
+    return this.db.transaction(async (tx) => {
+      const [gone] = await tx.delete(practiceSessions).where(eq(practiceSessions.id, id)).returning();
+      if (gone) await standAnew(tx, { passage: gone.passageId, figure: gone.figure });
+      return gone !== undefined;
+    });
+  }
+
+  /** The whole log, what lies in the bin as well. */
+  async removeAll(): Promise<void> {
+    await this.db.transaction(async (tx) => {
+      await tx.delete(practiceSessions);
+      await tx.delete(practised);
+    });
+  }
+}
+
+const STANDING = { passageId: practised.passageId, figure: practised.figure, states: practised.states };
+
+function isOf(table: typeof practised | typeof practiceSessions, { passage, figure }: Subject): SQL | undefined {
+  return passage !== null ? eq(table.passageId, passage) : and(isNull(table.passageId), figure === null ? isNull(table.figure) : eq(table.figure, figure));
+}
+
+export function sessionOf({ id, passageId, figure, record }: Pick<Row, "id" | "passageId" | "figure" | "record">): PracticeSession {
+  return { id, passage: passageId, figure, ...record };
+}
+
+/** A passage's id, if there still is one. */
+async function whereItIs(tx: Transaction, passage: string | null): Promise<string | null> {
+  if (passage === null) return null;
+  const [row] = await tx
+    .select({ id: passages.id })
+    .from(passages)
+    .where(and(eq(passages.id, passage), isNull(passages.staged)));
+  return row?.id ?? null;
+}
+
+/** Works out how everything stands that has sessions and no standing: a restore leaves that for later. */
+export async function standMissing(db: Pick<Database, "selectDistinct" | "transaction">): Promise<void> {
+  const subjects = await db
+    .selectDistinct({ passage: practiceSessions.passageId, figure: practiceSessions.figure })
+    .from(practiceSessions)
+    .leftJoin(
+      practised,
+      or(eq(practised.passageId, practiceSessions.passageId), and(isNull(practiceSessions.passageId), eq(practised.figure, practiceSessions.figure))),
+    )
+    .where(and(isNull(practiceSessions.staged), isNull(practised.id)));
+  for (const subject of subjects) await db.transaction((tx) => standAnew(tx, subject));
+}
+
+/** Writes a session, over the one of its id. */
+export async function write(tx: Transaction, { id, passage, figure, ...record }: PracticeSession): Promise<void> {
+  const row = { passageId: passage, figure, startedAt: new Date(record.startedAt), record };
+  await tx
+    .insert(practiceSessions)
+    .values({ id, ...row })
+    .onConflictDoUpdate({ target: practiceSessions.id, set: row });
+}
+
+/** Works out anew how the drills of a passage or of a move stand. */
+export async function standAnew(tx: Transaction, { passage, figure }: Subject): Promise<void> {
+  if (passage === null && figure === null) return;
+  const subject = { passage, figure: passage === null ? figure : null };
+  const rows = await tx
+    .select()
+    .from(practiceSessions)
+    .where(and(isNull(practiceSessions.staged), isOf(practiceSessions, subject)));
+  await tx.delete(practised).where(isOf(practised, subject));
+  if (rows.length === 0) return;
+  await tx.insert(practised).values({ passageId: subject.passage, figure: subject.figure, sessions: rows.length, states: drillStatesOf(rows.map(sessionOf)) });
+}
