@@ -119,6 +119,22 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
     expect(found).toEqual([]);
   });
 
+  it("the log and practice without a passage", async () => {
+    const page = await stage.visit({ theme });
+    await page.goto(`${stage.server.url}log`);
+    await page.getByRole("region", { name: "Progress" }).waitFor();
+    const found = await problems(page, "log");
+    await page.goto(`${stage.server.url}practice`);
+    await page.getByRole("list", { name: "Drills of this session" }).waitFor();
+    await page.getByText("How fast are these hands", { exact: false }).click();
+    found.push(...(await problems(page, "a move")));
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("dialog", { name: "Practice" }).getByRole("button", { name: "It hurts" }).click();
+    await page.getByRole("dialog", { name: "Stop here" }).waitFor();
+    found.push(...(await problems(page, "what hurts")));
+    expect(found).toEqual([]);
+  });
+
   it("the setup", async () => {
     const page = await stage.visit({ theme });
     await page.getByRole("link", { name: "Setup" }).click();

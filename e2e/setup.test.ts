@@ -50,14 +50,14 @@ it("an instrument is made by keyboard and taken for new passages; one in use is 
   expect(stage.seen.trouble).toEqual([]);
 });
 
-it("ten seconds on the space bar measure the palm", async () => {
+it("ten seconds on the space bar measure the palm, and any other move", async () => {
   const page = await stage.visit();
   await page.goto(`${stage.server.url}setup`);
   await page.clock.install({ time: 0 });
   await page.clock.pauseAt(60_000);
   await page.getByRole("button", { name: "New player" }).click();
-  await page.getByRole("button", { name: "Measure my palm (ten seconds)" }).press("Enter");
-  const button = page.getByRole("button", { name: /Down and up/ });
+  await page.getByRole("button", { name: "Measure it (ten seconds)" }).press("Enter");
+  const button = page.getByRole("button", { name: /^\d+ s$/ });
   await button.waitFor();
   await button.focus();
   for (let i = 0; i < 8; i++) {
@@ -67,10 +67,20 @@ it("ten seconds on the space bar measure the palm", async () => {
     await page.clock.runFor(90);
   }
   await page.clock.runFor(10_000);
-  await page.getByText("Landing 90 ms, lifting 120 ms.", { exact: false }).waitFor();
+  await page.getByText("Palm lands: 90 ms · Palm lifts: 120 ms.", { exact: false }).waitFor();
   await page.getByRole("button", { name: "Take these" }).click();
   expect(await page.getByLabel("Palm lands, in ms").inputValue()).toBe("90");
   expect(await page.getByLabel("Palm lifts, in ms").inputValue()).toBe("120");
+  await page.getByRole("combobox", { name: "Move to measure" }).selectOption({ label: "Thumb to the next string" });
+  await page.getByRole("button", { name: "Measure it (ten seconds)" }).press("Enter");
+  await page.getByRole("button", { name: /^\d+ s$/ }).focus();
+  for (let i = 0; i < 12; i++) {
+    await page.keyboard.press(i % 2 === 0 ? "f" : "g");
+    await page.clock.runFor(140);
+  }
+  await page.clock.runFor(10_000);
+  await page.getByRole("button", { name: "Take this" }).click();
+  expect(await page.getByLabel("Thumb to the next string, in ms").inputValue()).toBe("140");
 });
 
 it("left-handers see the picture of the hands mirrored, the lowest string may be on top, text may be larger: all kept over a reload", async () => {

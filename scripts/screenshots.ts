@@ -32,6 +32,14 @@ await page.getByLabel("Name").fill("Second guitar");
 await page.evaluate(() => document.fonts.ready);
 await page.screenshot({ path: "docs/screenshots/setup.png", animations: "disabled" });
 await context.close();
+{
+  const { context, page } = await visit(browser, server.url, { theme: "stand" });
+  await page.goto(`${server.url}log`);
+  await page.getByRole("region", { name: "Progress" }).waitFor();
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: "docs/screenshots/log.png", animations: "disabled" });
+  await context.close();
+}
 for (const { name, theme, passage, key, ready } of [
   { name: "writer", theme: "stand", passage: "Tarpaulin", key: "Alt+w", ready: "All rules go together." },
   { name: "treatments", theme: "stand", passage: "Bilge Pump", key: "Alt+t", ready: "stray rings" },

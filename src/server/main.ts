@@ -114,10 +114,11 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       .then(() => standMissing(database.db))
       .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
     const library = new Library(database.db);
-    if (demo) await loadDemo(library, join(ROOT, "demo"));
+    const practice = new Practice(database.db);
+    if (demo) await loadDemo(library, practice, join(ROOT, "demo"));
     const backups = new Backups(database, folder, pool);
     const care = new Care(database.client, library, backups, pool);
-    app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), backups, care });
+    app.serve({ library, setup: new Setup(database.db, pool), practice, backups, care });
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     const writeDue = () =>
       backups.writeDue().then(

@@ -2,7 +2,7 @@ import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
-import { practiceSessionSchema } from "../core/practice/record.ts";
+import { type PracticeSession, practiceSessionSchema } from "../core/practice/record.ts";
 import { practiceOf } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { type App, createApp } from "./app.ts";
@@ -41,7 +41,7 @@ afterAll(async () => {
 });
 
 const made = async (title: string) => (await library.create({ ...randomPassage(3, 2), title })).id;
-const put = (session: { id: string }) => ask("put", `/practice/sessions/${session.id}`).send(session);
+const put = (session: PracticeSession) => ask("put", `/practice/sessions/${session.id}`).send(session);
 
 describe("the log over the API, on a real PGlite", () => {
   it("keeps a session, adds what comes later, and says how its drills stand; every answer is what the API's schemas say", async () => {
@@ -98,7 +98,7 @@ describe("the log over the API, on a real PGlite", () => {
 
   it("what is no session is refused with its place, and nothing is kept of it", async () => {
     const session = practiceOf(1, { figure: "palm" }, EVENING, { a: [60] });
-    const wrong = await put({ ...session, tries: [{ ...session.tries[0]!, tempo: -4 }] } as never).expect(422);
+    const wrong = await put({ ...session, tries: [{ ...session.tries[0]!, tempo: -4 }] }).expect(422);
     expect(wrong.body.faults[0].place).toBe("/tries/0/tempo");
     await ask("put", "/practice/sessions/00000000-0000-4000-9000-00000000ffff").send(session).expect(422);
     await ask("put", "/practice/sessions/none").send(session).expect(404);

@@ -1,5 +1,6 @@
 import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
+import { useDispatch } from "react-redux";
 import { Link, Route, Routes } from "react-router";
 import { Guide } from "./guide/Guide.tsx";
 import { Notices } from "./notices/Notices.tsx";
@@ -7,8 +8,11 @@ import { Waiting } from "./parts/Waiting.tsx";
 import { VIEWS } from "./passage/views.ts";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
+import { sendWaiting } from "./store/practice-outbox.ts";
+import type { Dispatch } from "./store/root.ts";
 
 const FreePractice = lazy(() => import("./drills/FreePractice.tsx").then((m) => ({ default: m.FreePractice })));
+const Log = lazy(() => import("./log/Log.tsx").then((m) => ({ default: m.Log })));
 const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
 const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) => ({ default: m.PassageFrame })));
 
@@ -43,6 +47,7 @@ export function App() {
               ))}
               <Route path="setup" element={<Setup />} />
               <Route path="practice" element={<FreePractice />} />
+              <Route path="log" element={<Log />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>
           </Suspense>
@@ -59,9 +64,16 @@ function WhenReady({ children }: { children: React.ReactNode }) {
   const [opened, setOpened] = useState(false);
   const { data, isError } = useHealthQuery(undefined, { pollingInterval: opened ? 0 : 700 });
   const ready = data?.status === "ready" || isError;
+  const dispatch = useDispatch<Dispatch>();
   useEffect(() => {
-    if (ready) setOpened(true);
-  }, [ready]);
+    if (!ready) return;
+    setOpened(true);
+    // What was practised while the server was away.
+    const send = () => void dispatch(sendWaiting());
+    send();
+    addEventListener("online", send);
+    return () => removeEventListener("online", send);
+  }, [ready, dispatch]);
   if (opened || ready) return children;
   if (data?.status === "failed")
     return (

@@ -79,7 +79,7 @@ function drillFor(found: Found, { at, hand, value, isLimit }: { at: At; hand: Ac
   const sentence = hand === "fretting" ? at.step.fretting : at.step.picking;
   const bar = passage.bars[at.step.bar - 1]!;
   const where = `bar ${at.step.bar}, ${countOf(ticksOf(at.step.at), bar)}`;
-  const title = `One change: ${where}`;
+  const title = `One change of the ${hand} hand: ${where}`;
   const made: Passage = { ...emptyLike(passage, title), bars: [...copies(loop, "a"), ...copies(around, "b")] };
   const strings = at.step.strings.filter((string) => keepers(string).some((touch) => touch.hand === hand)).map(({ string }) => string);
   const strain = strainAt(at);

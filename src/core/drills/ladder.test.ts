@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { firstRung, ladderTo, nextRung, type Rung, wrongShare } from "./ladder.ts";
+import type { Try } from "./types.ts";
 
 /** Common practice: 1-trade's numbers for a tempo ladder. */
 describe("the tempo ladder", () => {
@@ -38,6 +39,33 @@ describe("the tempo ladder", () => {
     expect(ladderTo(160, 100, []).start).toBeLessThanOrEqual(60);
     expect(ladderTo(120, 140, [{ drill: "whole", tempo: 120, clean: true, at: 1 }]).start).toBeGreaterThan(105);
   });
+});
+
+it("whoever plays clean comes on from day to day and reaches the goal, however few tries a day has; after a bad day it begins lower", () => {
+  for (const aDay of [3, 4, 6, 12]) {
+    const all: Try[] = [];
+    let days = 0;
+    for (let rung: Rung | null = null; rung === null || rung.tempo < 120; days++) {
+      expect(days, `${aDay} tries a day`).toBeLessThan(200);
+      const ladder = ladderTo(120, null, all);
+      rung = firstRung(ladder);
+      for (let n = 0; n < aDay; n++) {
+        all.push({ drill: "x", tempo: rung.tempo, clean: true, at: all.length });
+        rung = nextRung(ladder, rung, true);
+      }
+    }
+    expect(days).toBeLessThan(60);
+  }
+  const was = ladderTo(
+    120,
+    null,
+    [90, 94].map((tempo, at) => ({ drill: "x", tempo, clean: true, at })),
+  );
+  const bad = [
+    ...[90, 94].map((tempo, at) => ({ drill: "x", tempo, clean: true, at })),
+    ...Array.from({ length: 12 }, (_, k) => ({ drill: "x", tempo: 80, clean: k === 11, at: 10 + k })),
+  ];
+  expect(ladderTo(120, null, bad).start).toBeLessThan(was.start);
 });
 
 it("what nobody has tried counts in full; what was always clean is still worth a look", () => {

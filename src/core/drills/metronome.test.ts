@@ -42,6 +42,12 @@ describe("clicks", () => {
     const clicks = new Metronome([bar(2), bar(2), bar(2)], 120, { ...PLAIN, heard: 2, silent: 2 }, 0).take(12);
     expect([...new Set(clicks.map(({ at }) => Math.floor(at)))]).toEqual([0, 1, 4, 5, 8, 9]);
   });
+  it("the next bar is known, so that something else can begin there without a gap", () => {
+    const metronome = new Metronome([bar(2), bar(3)], 60, { ...PLAIN, countIn: 1 }, 10);
+    expect([10, 11.5, 12, 12.1, 14.5, 17.2].map((at) => metronome.barAfter(at))).toEqual([12, 12, 12, 14, 17, 19]);
+    metronome.position(25);
+    expect(metronome.barAfter(25)).toBe(27);
+  });
   it("are counted in by beats, and the first round begins behind that", () => {
     const metronome = new Metronome([bar(3)], 60, { ...PLAIN, click: "bars", countIn: 1 }, 10);
     expect(metronome.take(17).map(({ at }) => at)).toEqual([10, 11, 12, 13, 16]);
@@ -55,6 +61,12 @@ describe("clicks", () => {
     metronome.setTempo(120);
     const times = [...first, ...metronome.take(8)].map(({ at }) => at);
     expect(times).toEqual([0, 1, 2, 3, 4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5]);
+    expect(metronome.takeRounds(7)).toEqual([
+      { round: 0, at: 0, seconds: 4, tempo: 60 },
+      { round: 1, at: 4, seconds: 2, tempo: 120 },
+      { round: 2, at: 6, seconds: 2, tempo: 120 },
+    ]);
+    expect(metronome.takeRounds(8.5).map(({ at }) => at)).toEqual([8]);
     // The first round still ends at 4.
     expect(metronome.position(6.2)).toMatchObject({ round: 2 });
   });

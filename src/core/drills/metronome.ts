@@ -26,6 +26,16 @@ export interface Click {
   kind: "bar" | "beat" | "between";
 }
 
+/** One time through, whose beginning is settled. */
+export interface RoundStart {
+  /** 0 for the first one. */
+  round: number;
+  /** Seconds on the clock, and how many it lasts. */
+  at: number;
+  seconds: number;
+  tempo: number;
+}
+
 /** Where the music is. */
 export interface Position {
   /** 0 for the first time through, -1 while it is counted in. */
@@ -36,7 +46,7 @@ export interface Position {
 
 interface Round {
   start: number;
-  secondsPerTick: number;
+  tempo: number;
 }
 
 /** Seconds of a tick at a tempo of quarters a minute. */
@@ -53,6 +63,8 @@ export class Metronome {
   private firstRound = 0;
   private next = 0;
   private nextRound = 0;
+  private givenRounds = 0;
+  private readonly barStarts: readonly Ticks[];
   private tempo: number;
   private counted: Click[];
 
@@ -65,10 +77,11 @@ export class Metronome {
     this.tempo = tempo;
     this.length = bars.reduce((sum, { meter }) => sum + barLength(meter), 0);
     this.inRound = clicksOf(bars, choices.click);
+    this.barStarts = clicksOf(bars, "bars").map(({ tick }) => tick);
     const first = bars[0]!;
     const countIn = choices.countIn * barLength(first.meter) * perTick(tempo);
     this.counted = clicksOf(new Array<Bar>(choices.countIn).fill(first), "beats").map(({ tick, kind }) => ({ at: startAt + tick * perTick(tempo), kind }));
-    this.rounds = [{ start: startAt + countIn, secondsPerTick: perTick(tempo) }];
+    this.rounds = [{ start: startAt + countIn, tempo }];
   }
 
   /** Another tempo from the next round that is not settled yet; the beat never stops. */
@@ -81,9 +94,9 @@ export class Metronome {
     const found: Click[] = [];
     while (this.counted[0] && this.counted[0].at < until) found.push(this.counted.shift()!);
     for (;;) {
-      const { start, secondsPerTick } = this.roundAt(this.nextRound);
+      const { start, tempo } = this.roundAt(this.nextRound);
       const click = this.inRound[this.next];
-      const at = start + (click?.tick ?? this.length) * secondsPerTick;
+      const at = start + (click?.tick ?? this.length) * perTick(tempo);
       if (at >= until) return found;
       if (!click) {
         this.nextRound++;
@@ -95,21 +108,42 @@ export class Metronome {
     }
   }
 
+  /** Every round that begins before a moment and was not given yet, in order; with that its tempo is settled. */
+  takeRounds(until: number): RoundStart[] {
+    const found: RoundStart[] = [];
+    for (;;) {
+      const { start, tempo } = this.roundAt(this.givenRounds);
+      if (start >= until) return found;
+      found.push({ round: this.givenRounds++, at: start, seconds: this.length * perTick(tempo), tempo });
+    }
+  }
+
+  /** When the first bar begins at a moment or after it. */
+  barAfter(at: number): number {
+    const first = this.rounds[0]!;
+    if (at <= first.start) return first.start;
+    for (let round = this.firstRound; ; round++) {
+      const { start, tempo } = this.roundAt(round);
+      const bar = this.barStarts.find((tick) => start + tick * perTick(tempo) >= at);
+      if (bar !== undefined) return start + bar * perTick(tempo);
+    }
+  }
+
   /** Where the music is at a moment; rounds before it may be forgotten. */
   position(at: number): Position {
     while (this.rounds.length > 1 && this.rounds[1]!.start <= at) {
       this.rounds.shift();
       this.firstRound++;
     }
-    const { start, secondsPerTick } = this.rounds[0]!;
-    const tick = (at - start) / secondsPerTick;
+    const { start, tempo } = this.rounds[0]!;
+    const tick = (at - start) / perTick(tempo);
     return tick < 0 ? { round: -1, tick } : { round: this.firstRound, tick: Math.min(tick, this.length) };
   }
 
   private roundAt(round: number): Round {
     for (let at = this.firstRound + this.rounds.length; at <= round; at++) {
       const before = this.rounds.at(-1)!;
-      this.rounds.push({ start: before.start + this.length * before.secondsPerTick, secondsPerTick: perTick(this.tempo) });
+      this.rounds.push({ start: before.start + this.length * perTick(before.tempo), tempo: this.tempo });
     }
     return this.rounds[round - this.firstRound]!;
   }

@@ -37,6 +37,8 @@ export interface Focus {
 export interface Ladder {
   start: number;
   goal: number;
+  /** What was clean before, where it was practised before: up to there one clean try is enough, it is only warmed up. */
+  reached?: number;
   /** Up, after so many clean tries in a row; near the goal by so many quarters a minute. */
   stepPercent: number;
   nearGoalStep: number;

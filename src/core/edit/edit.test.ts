@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { planPassage } from "../engine.ts";
 import { TICKS_PER_WHOLE, ticksOf } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import { presetFor } from "../passage/presets.ts";
@@ -223,6 +224,20 @@ describe("edits of the whole passage and its bars", () => {
     expect(passage.pins).toEqual([pin(2)]);
     applyEdit(passage, { kind: "toggle-pin", pin: pin(2) });
     expect(passage).not.toHaveProperty("pins");
+  });
+  it("a contact that hurts is banned everywhere, where it was demanded too; others stay", () => {
+    const passage = written();
+    const contact = { hand: "fretting" as const, part: "thumb" as const };
+    const over = { from: { bar: 1, at: "0" }, to: { bar: 1, at: "1/4" } };
+    const other = { want: "demand" as const, string: 6, ...over, contact: { hand: "picking" as const, part: "palm" as const } };
+    applyEdit(passage, { kind: "toggle-pin", pin: { want: "demand", string: 6, ...over, contact } });
+    applyEdit(passage, { kind: "toggle-pin", pin: other });
+    applyEdit(passage, { kind: "ban-contact", contact });
+    expect(parsePassage(JSON.parse(JSON.stringify(passage))).ok).toBe(true);
+    expect(passage.pins!.filter(({ want }) => want === "demand")).toEqual([other]);
+    expect(passage.pins!.flatMap((pin) => (pin.want === "ban" ? [pin.string] : []))).toEqual(passage.instrument.tuning.map((_, s) => s + 1));
+    for (const { strings } of planPassage(passage).steps)
+      for (const { touchedBy } of strings) expect(touchedBy.some(({ hand, part }) => hand === "fretting" && part === "thumb")).toBe(false);
   });
   it("instrument and the like are set together, or not at all when the music would not fit", () => {
     const passage = written();

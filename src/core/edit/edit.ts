@@ -89,6 +89,8 @@ export function applyEdit(passage: Passage, edit: Edit): boolean {
       if (edit.pickup) passage.bars[0]!.pickup = true;
       else delete passage.bars[0]!.pickup;
       return true;
+    case "ban-contact":
+      return banContact(passage, edit.contact);
     case "toggle-pin":
       return togglePin(passage, edit.pin);
     case "set-head":
@@ -122,6 +124,16 @@ function togglePin(passage: Passage, pin: Pin): boolean {
   if (left.length === pins.length) left.push(pin);
   if (left.length === 0) delete passage.pins;
   else passage.pins = left;
+  return true;
+}
+
+/** The contact is banned on every string from the beginning to the end; where it was demanded it is not any more. */
+function banContact(passage: Passage, contact: Pin["contact"]): boolean {
+  const { meter } = passage.bars.at(-1)!;
+  const whole = { from: { bar: 1, at: "0" }, to: { bar: passage.bars.length, at: fractionOf(barLength(meter)) } };
+  const others = (passage.pins ?? []).filter((pin) => !equal(pin.contact, contact));
+  const bans = passage.instrument.tuning.map((_, s): Pin => ({ want: "ban", string: s + 1, ...whole, contact: { ...contact } }));
+  passage.pins = [...others, ...bans];
   return true;
 }
 

@@ -76,6 +76,8 @@ export type Edit =
   | { kind: "set-pickup"; pickup: boolean }
   /** A contact demanded or banned; the same one again takes it away. */
   | { kind: "toggle-pin"; pin: Pin }
+  /** A contact that is not made anywhere, on no string: one that hurts. */
+  | { kind: "ban-contact"; contact: Pin["contact"] }
   /** Instrument, player, gain and the like; refused when the music would not fit. */
   | { kind: "set-head"; head: Partial<Pick<Passage, "instrument" | "player" | "gain" | "ring" | "goalTempo" | "feel" | "tags" | "notes">> }
   /** What a search over the whole passage found. */

@@ -53,7 +53,7 @@ describe("passage documents", () => {
     );
   });
   it("reads every demo passage", () => {
-    const files = readdirSync("demo").filter((f) => f.endsWith(".json"));
+    const files = readdirSync("demo").filter((f) => f.endsWith(".resthand.json"));
     expect(files.length).toBeGreaterThanOrEqual(6);
     for (const file of files) expect(fault(readFileSync(`demo/${file}`, "utf8")), file).toBe("none");
   });

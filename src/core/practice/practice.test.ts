@@ -42,11 +42,11 @@ describe("when a drill is due again", () => {
     expect(gradeOf([], 100)).toBeNull();
   });
   it("never on the same day: what failed is due tomorrow, what went well later, what went easily last", () => {
-    const after = (...own: number[]) => dueInDays([practiceOf(1, of, day(0), { a: own })], "a");
-    expect(after(-60, -55)).toBe(1);
-    expect(after(60, -60, 60)).toBeGreaterThanOrEqual(1);
-    expect(after(60, 60, 60)).toBeGreaterThan(after(60, -60, 60));
-    expect(after(100, 100)).toBeGreaterThan(after(60, 60, 60));
+    const restAfter = (...own: number[]) => dueInDays([practiceOf(1, of, day(0), { a: own })], "a");
+    expect(restAfter(-60, -55)).toBe(1);
+    expect(restAfter(60, -60, 60)).toBeGreaterThanOrEqual(1);
+    expect(restAfter(60, 60, 60)).toBeGreaterThan(restAfter(60, -60, 60));
+    expect(restAfter(100, 100)).toBeGreaterThan(restAfter(60, 60, 60));
   });
   it("each time that it goes well it rests longer, and after a failure it comes back soon", () => {
     const sessions = [practiceOf(1, of, day(0), { a: [60, 60] })];

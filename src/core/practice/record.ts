@@ -84,7 +84,7 @@ export function mergedSession(before: PracticeSession, now: PracticeSession): Pr
   const late = now.endedAt >= before.endedAt ? now : before;
   return {
     ...late,
-    startedAt: before.startedAt < now.startedAt ? before.startedAt : now.startedAt,
+    startedAt: [before.startedAt, now.startedAt].sort()[0]!,
     note: now.note || before.note,
     drills: union(
       before.drills,

@@ -1,4 +1,5 @@
 import { firstRung, ladderTo, nextRung } from "../drills/ladder.ts";
+import type { Try } from "../drills/types.ts";
 import { seeded } from "./random-passages.ts";
 
 /*
@@ -75,22 +76,27 @@ const MOST_TRIES = 6000;
 
 /** Tries that a passage of some gestures takes by the ladder, each part first and then the whole; and the longest stay at one tempo. */
 export function byLadder(learner: Learner, gestures: number, goal: number): { tries: number; longestStay: number } {
-  const parts = Array.from({ length: gestures }, (_, g) => ({ gestures: [g], rung: firstRung(ladderTo(goal, null, [])), length: 0.25 }));
-  const whole = { gestures: parts.map((_, g) => g), rung: firstRung(ladderTo(goal, null, [])), length: 1 };
-  const ladder = ladderTo(goal, null, []);
+  const parts = Array.from({ length: gestures }, (_, g) => ({ gestures: [g], tries: [] as Try[], isThere: false, length: 0.25 }));
+  const whole = { gestures: parts.map((_, g) => g), tries: [] as Try[], isThere: false, length: 1 };
   let spent = 0;
   let [stay, longestStay] = [0, 0];
   while (learner.chanceAtGoal() < ENOUGH && spent < MOST_TRIES) {
     // A session: a few tries of every part that is not there yet, then the whole.
-    for (const one of [...parts.filter(({ rung }) => rung.atGoal < 4), whole]) {
+    for (const one of [...parts.filter(({ isThere }) => !isThere), whole]) {
       if (learner.chanceAtGoal() >= ENOUGH) break;
+      // Each session begins where the log says, as a day later.
+      const ladder = ladderTo(goal, null, one.tries);
+      let rung = firstRung(ladder);
       for (let k = 0; k < 12; k++) {
-        const before = one.rung.tempo;
-        one.rung = nextRung(ladder, one.rung, learner.try(one.gestures, one.rung.tempo));
+        const { tempo } = rung;
+        const clean = learner.try(one.gestures, tempo);
+        one.tries = [...one.tries, { drill: "", tempo, clean, at: spent }].slice(-12);
+        rung = nextRung(ladder, rung, clean);
         spent += one.length;
-        stay = one.rung.tempo === before && before < goal ? stay + 1 : 0;
+        stay = rung.tempo === tempo && tempo < goal ? stay + 1 : 0;
         longestStay = Math.max(longestStay, stay);
       }
+      one.isThere = rung.atGoal >= 4;
     }
   }
   return { tries: spent, longestStay };

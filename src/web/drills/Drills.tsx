@@ -1,37 +1,49 @@
+import { endOfDay } from "date-fns";
 import { Play, Square } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useDispatch } from "react-redux";
 import { useParams } from "react-router";
-import type { Drill, DrillPlan } from "../../core/drills/types.ts";
-import type { Passage } from "../../core/passage/schema.ts";
+import type { Drill, DrillPlan, Try } from "../../core/drills/types.ts";
+import type { Passage, Pin } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
+import { useStandingsQuery } from "../store/api.ts";
+import { edit } from "../store/edit-slice.ts";
+import type { Dispatch } from "../store/root.ts";
+import { BACKING_WORDS, CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
+import { type ClickCheck, checkClicks } from "./click-check.ts";
 import { keptSession } from "./kept-session.ts";
 import { PracticePage } from "./PracticePage.tsx";
-import { begun, type Session } from "./session.ts";
+import { begun, type Practised, type Session } from "./session.ts";
 import { Trainer } from "./Trainer.tsx";
 import { useHear } from "./use-hear.ts";
+import { useLog } from "./use-log.ts";
 
 const MINUTES = [5, 10, 20, 40] as const;
 
 /** What to practise of a passage, made from its plan; a session is chosen by its minutes and begun here. */
-export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string }) {
+export function Drills({ passage, figure = null }: { passage: Passage; figure?: string | null }) {
   const [minutes, setMinutes] = useState<number>(20);
   const [plan, setPlan] = useState<{ of: Passage; plan: DrillPlan } | null>(null);
   const [choices, setChoices] = useState<TrainerChoices>(keptChoices);
-  const { id = keptAs ?? "" } = useParams();
+  const { id = `free-${figure}` } = useParams();
+  const dispatch = useDispatch<Dispatch>();
+  const log = useLog();
   const [training, setTraining] = useState<Session | null>(null);
   const [kept, setKept] = useState(() => keptSession(id));
   const { progress, failed, run } = useJob();
   const hear = useHear();
+  const of: Practised = { passage: figure === null ? id : null, figure, title: passage.title };
+  const practised = usePractised(of, training !== null);
   useEffect(() => {
-    void run<DrillPlan>(
-      (jobs) => jobs.drills(passage, [], minutes) as Promise<DrillPlan>,
-      (found) => setPlan({ of: passage, plan: found }),
-    );
-  }, [passage, minutes, run]);
+    if (practised)
+      void run<DrillPlan>(
+        (jobs) => jobs.drills(passage, practised.history, minutes, practised.resting) as Promise<DrillPlan>,
+        (found) => setPlan({ of: passage, plan: found }),
+      );
+  }, [passage, minutes, practised, run]);
   const shown = plan?.of === passage && plan.plan.minutes === minutes ? plan.plan : null;
   const change = (made: Partial<TrainerChoices>) => {
     const next = { ...choices, ...made };
@@ -70,7 +82,7 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
             disabled={!shown || shown.drills.length === 0}
             onClick={() => {
               hear.stop();
-              if (shown) setTraining(begun(shown));
+              if (shown) setTraining(begun(shown, of, crypto.randomUUID(), new Date()));
             }}
           >
             <Play size={20} aria-hidden /> Start
@@ -85,6 +97,16 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
               value={choices.click}
               options={CLICK_WORDS}
               onChoose={(click) => change({ click })}
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            under it
+            <Select
+              className="select select-sm w-auto"
+              label="What sounds under the click"
+              value={choices.backing}
+              options={BACKING_WORDS}
+              onChoose={(backing) => change({ backing })}
             />
           </label>
           <label className="flex items-center gap-2">
@@ -121,6 +143,7 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
             />
           </label>
         </div>
+        <CheckOfClicks />
         {failed && (
           <Trouble title="The drills could not be made">
             <p>{failed}</p>
@@ -145,9 +168,11 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
       </div>
       {training && (
         <Trainer
-          passageId={id}
+          keptAs={id}
           begin={training}
           choices={choices}
+          onKeep={log}
+          onBan={figure === null ? (contact) => dispatch(edit({ kind: "ban-contact", contact: contact as Pin["contact"] })) : null}
           onClose={() => {
             setTraining(null);
             setKept(keptSession(id));
@@ -157,6 +182,51 @@ export function Drills({ passage, keptAs }: { passage: Passage; keptAs?: string 
       {shown && <PracticePage title={passage.title} plan={shown} />}
     </div>
   );
+}
+
+/** So long a check is, in seconds: longer than any session. */
+const CHECKED_S = 20 * 60;
+
+/** A metronome that listens to this one. */
+function CheckOfClicks() {
+  const [check, setCheck] = useState<ClickCheck | "running" | "failed" | null>(null);
+  const says =
+    check === "running"
+      ? "Listening to twenty minutes of clicks …"
+      : check === "failed"
+        ? "This browser cannot render sound to be checked."
+        : check && `${check.clicks} clicks: the worst is ${check.worstMs.toFixed(2)} ms off the beat, the last one ${Math.abs(check.driftMs).toFixed(2)} ms.`;
+  return (
+    <p className="quiet mt-2 flex flex-wrap items-center gap-x-3 text-sm">
+      <button
+        type="button"
+        className="link"
+        disabled={check === "running"}
+        onClick={() => {
+          setCheck("running");
+          checkClicks(CHECKED_S).then(setCheck, () => setCheck("failed"));
+        }}
+      >
+        Check the click
+      </button>
+      <span role="status">{says}</span>
+    </p>
+  );
+}
+
+/** What was practised so far: the last tries, and what rests today. It stays as it is while somebody is at it; null until it is there. */
+function usePractised({ passage, figure }: Practised, isBusy: boolean): { history: Try[]; resting: string[] } | null {
+  const { data, isError } = useStandingsQuery();
+  const kept = useRef<{ history: Try[]; resting: string[] } | null>(null);
+  const now = useMemo(() => {
+    // A server that is away keeps nobody from practising.
+    if (!data) return isError ? { history: [], resting: [] } : null;
+    const own = data.find((one) => one.passage === passage && one.figure === figure)?.drills ?? [];
+    const tonight = endOfDay(new Date()).getTime();
+    return { history: own.flatMap(({ lately }) => lately), resting: own.filter(({ due }) => due > tonight).map(({ id }) => id) };
+  }, [data, isError, passage, figure]);
+  if (!isBusy || kept.current === null) kept.current = now;
+  return kept.current;
 }
 
 function DrillCard({

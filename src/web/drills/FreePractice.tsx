@@ -1,10 +1,12 @@
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
+import type { SetupItem } from "../../api/wire.ts";
 import { FREE_FIGURES, freePassage } from "../../core/drills/free.ts";
+import { MoveTimer } from "../parts/MoveTimer.tsx";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { troubleOf, useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
+import { troubleOf, useChangeSetupMutation, useInstrumentsQuery, usePlayersQuery } from "../store/api.ts";
 import { Drills } from "./Drills.tsx";
 
 /** Practice without a passage: one move of a hand at a time, on an instrument and for a player of the Setup. */
@@ -68,10 +70,31 @@ export function FreePractice() {
             <Select className="select select-sm w-auto" label="Player" value={player!.id} options={named(players)} onChoose={setPlayer} />
           </label>
         </div>
+        <Measuring player={player!} />
       </div>
       <div className="min-h-0 flex-1">
-        <Drills key={figureId} passage={passage} keptAs={`free-${figureId}`} />
+        <Drills key={figureId} passage={passage} figure={figureId} />
       </div>
     </div>
+  );
+}
+
+/** How long this player's moves take, measured and set. */
+function Measuring({ player: { id, name, value, version } }: { player: SetupItem<"players"> }) {
+  const [change, { error, data }] = useChangeSetupMutation();
+  return (
+    <details className="mt-3">
+      <summary className="cursor-pointer font-bold">How fast are these hands? Ten seconds for each move</summary>
+      <div className="mt-2">
+        <MoveTimer
+          player={value}
+          onTake={(times) => void change({ kind: "players", id, name, value: { ...value, moveMs: { ...value.moveMs, ...times } }, basedOn: version })}
+        />
+        {error && <Trouble {...troubleOf(error)} />}
+        <p role="status">
+          {data && !error ? `${name} plays with these times now, in ${data.changedPassages} passage${data.changedPassages === 1 ? "" : "s"} too.` : ""}
+        </p>
+      </div>
+    </details>
   );
 }

@@ -1,17 +1,21 @@
-import { Check, Pause, Play, RotateCcw, SkipForward, X } from "lucide-react";
+import { Check, HeartPulse, Pause, Play, RotateCcw, SkipForward, X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { PlanDocument } from "../../core/document/plan.ts";
-import type { Drill } from "../../core/drills/types.ts";
+import { neededAt } from "../../core/drills/ladder.ts";
+import type { Drill, DrillContact } from "../../core/drills/types.ts";
 import { ticksAt } from "../../core/edit/range.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
+import { outcomeWords } from "../../core/practice/outcomes.ts";
+import type { PracticeSession } from "../../core/practice/record.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { useAwake } from "../parts/use-awake.ts";
 import type { TrainerChoices } from "./choices.ts";
+import { HurtDialog } from "./HurtDialog.tsx";
 import { dropSession, keepSession } from "./kept-session.ts";
-import { drillOn, endOf, nextDrill, outcomesOf, outcomeWords, type Session, tried, wentOn } from "./session.ts";
+import { cameOf, drillOn, endOf, hurt, hurtAt, isWorthKeeping, nextDrill, playedOf, recordOf, type Session, tried, wentOn } from "./session.ts";
 import { useClicks } from "./use-clicks.ts";
 
 /** Keys of a pedal, and what a hand reaches. */
@@ -20,21 +24,28 @@ const NOT_CLEAN = new Set(["Backspace", "PageUp", "ArrowLeft", "x"]);
 
 /** A session, drill by drill, to the click: what both hands do now, large; each time through is said to be clean or not. */
 export function Trainer({
-  passageId,
+  keptAs,
   begin,
   choices,
+  onKeep,
+  onBan,
   onClose,
 }: {
-  passageId: string;
+  keptAs: string;
   /** A session at its beginning, or where it was left. */
   begin: Session;
   choices: TrainerChoices;
+  /** Brings what was practised so far into the log; false where there was no room to keep it. */
+  onKeep(session: PracticeSession): boolean;
+  /** Plans the passage without a contact; null where there is no passage to plan. */
+  onBan: ((contact: DrillContact) => void) | null;
   onClose(): void;
 }) {
   const ref = useRef<HTMLDialogElement>(null);
   const [session, setSession] = useState(begin);
   const [isOn, setOn] = useState(false);
   const [isKept, setKept] = useState(true);
+  const [isHurt, setHurt] = useState(false);
   const drill = drillOn(session);
   const { plan, failed } = usePlanOf(drill);
   const { tick, trouble } = useClicks(drill, session.rung.tempo, isOn, choices);
@@ -43,11 +54,13 @@ export function Trainer({
   const latest = useRef(session);
   latest.current = session;
   const keep = useCallback(() => {
-    if (drillOn(latest.current)) setKept(keepSession(passageId, latest.current));
-    else dropSession(passageId);
-  }, [passageId]);
+    const now = latest.current;
+    const isRoom = !isWorthKeeping(now) || onKeep(recordOf(now, new Date()));
+    if (!drillOn(now)) dropSession(keptAs);
+    setKept(drillOn(now) ? keepSession(keptAs, now) && isRoom : isRoom);
+  }, [keptAs, onKeep]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: these say when
-  useEffect(keep, [keep, session.tries, session.at, isOn]);
+  useEffect(keep, [keep, session.tries, session.at, session.discomforts, session.note, isOn]);
   useEffect(() => {
     addEventListener("pagehide", keep);
     return () => {
@@ -68,9 +81,18 @@ export function Trainer({
   }, [isOn]);
 
   const end = endOf(session);
-  const judge = (clean: boolean) => drill && setSession(tried(session, clean, Date.now()));
+  const judge = (clean: boolean) => drill && setSession(tried(session, clean, new Date()));
   const goOn = () => setSession(nextDrill(session));
-  const left = drill ? Math.max(0, 60 * drill.ends.orMinutes - session.played) : 0;
+  const left = drill ? Math.max(0, 60 * drill.ends.orMinutes - playedOf(session)) : 0;
+  const stopForPain = () => {
+    setOn(false);
+    setSession(hurt(session, new Date()));
+    setHurt(true);
+  };
+  const endNow = () => {
+    setHurt(false);
+    setSession({ ...session, at: session.drills.length });
+  };
   return (
     <dialog
       ref={ref}
@@ -88,6 +110,7 @@ export function Trainer({
         else if (CLEAN.has(key)) judge(true);
         else if (NOT_CLEAN.has(key)) judge(false);
         else if (key === "n") goOn();
+        else if (key === "h") stopForPain();
         else return;
         event.preventDefault();
       }}
@@ -95,6 +118,11 @@ export function Trainer({
       <div className="flex h-full flex-col gap-3 p-3 sm:p-6">
         <header className="flex flex-wrap items-center gap-x-6 gap-y-1">
           <b className="mr-auto text-xl sm:text-3xl">{drill ? `${session.at + 1} of ${session.drills.length}: ${drill.title}` : "Done"}</b>
+          {drill && (
+            <button type="button" className="btn btn-ghost" onClick={stopForPain}>
+              <HeartPulse aria-hidden /> It hurts
+            </button>
+          )}
           <button type="button" className="btn btn-ghost" onClick={() => ref.current?.close()}>
             <X aria-hidden /> Leave
           </button>
@@ -106,8 +134,8 @@ export function Trainer({
                 {session.rung.tempo}
               </p>
               <p className="text-xl sm:text-3xl">
-                <span className="quiet">goal</span> {drill.tempo.goal} · <b className="tabular-nums">{session.rung.clean}</b> of {drill.tempo.cleanInARow} clean
-                · <span className="tabular-nums">{minutesWords(left)}</span> left
+                <span className="quiet">goal</span> {drill.tempo.goal} · <b className="tabular-nums">{session.rung.clean}</b> of{" "}
+                {neededAt(drill.tempo, session.rung.tempo)} clean · <span className="tabular-nums">{minutesWords(left)}</span> left
               </p>
               <p className="w-full text-lg sm:text-2xl" role="status">
                 {end === "goal" ? "The goal is clean: on to the next (N)." : end === "time" ? "The minutes are over: on to the next (N)." : drill.does}
@@ -135,13 +163,30 @@ export function Trainer({
               </button>
             </div>
             <p className="quiet hidden text-center sm:block">
-              Space goes and pauses · Enter or pedal forward: clean · Backspace or pedal back: not clean · N next · Esc leaves
+              Space goes and pauses · Enter or pedal forward: clean · Backspace or pedal back: not clean · N next · H hurts · Esc leaves
             </p>
           </>
         ) : (
-          <Summary session={session} />
+          <Summary session={session} onNote={(note) => setSession({ ...session, note })} />
         )}
       </div>
+      {isHurt && (
+        <HurtDialog
+          where={session.discomforts.at(-1)?.where ?? null}
+          contact={onBan && drill ? (drill.focus.contact ?? drill.sounds.fails.without ?? null) : null}
+          onWhere={(where) => setSession(hurtAt(session, where))}
+          onLeaveOut={() => {
+            setHurt(false);
+            goOn();
+          }}
+          onBan={(contact) => {
+            onBan?.(contact);
+            endNow();
+          }}
+          onEnd={endNow}
+          onClose={() => setHurt(false)}
+        />
+      )}
     </dialog>
   );
 }
@@ -176,18 +221,27 @@ function Now({ plan, drill, tick }: { plan: PlanDocument | null; drill: Drill; t
   );
 }
 
-function Summary({ session }: { session: Session }) {
+function Summary({ session, onNote }: { session: Session; onNote(note: string): void }) {
+  const worst = session.discomforts.length > 0;
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <ul className="max-w-4xl divide-y divide-base-300 text-xl" aria-label="What came of it">
-        {outcomesOf(session).map((outcome) => (
+        {cameOf(session).map((outcome) => (
           <li key={outcome.drill.id} className="flex flex-wrap gap-x-6 py-3">
             <b className="mr-auto">{outcome.drill.title}</b>
             <span>{outcomeWords(outcome)}</span>
           </li>
         ))}
       </ul>
-      <p className="quiet mt-6 text-lg">Shake the hands out. What aches gets a rest, not another round.</p>
+      <label className="mt-5 block max-w-4xl text-lg">
+        Note for the log
+        <textarea className="textarea mt-1 w-full text-lg" rows={3} maxLength={4000} value={session.note} onChange={({ target }) => onNote(target.value)} />
+      </label>
+      <p className="mt-5 max-w-4xl text-lg">
+        {worst
+          ? "It hurt today: rest until it does not any more. Pain, numbness or tingling that lasts is for a doctor."
+          : "Shake the hands out. What aches gets a rest, not another round."}
+      </p>
     </div>
   );
 }

@@ -6,7 +6,9 @@ import { dropSession, keepSession, keptSession } from "./kept-session.ts";
 import { begun, nextDrill, type Session, tried } from "./session.ts";
 
 const passage = demoPassages()[1]!;
-const session = tried(begun(drillsOf(planPassage(passage, { why: "nothing" }), passage, [], 10)), true, 1);
+const of = { passage: null, figure: "palm", title: "Palm on and off" };
+const now = new Date("2026-03-01T18:00:00.000Z");
+const session = tried(begun(drillsOf(planPassage(passage, { why: "nothing" }), passage, [], 10), of, "00000000-0000-4000-9000-000000000001", now), true, now);
 
 let store: Map<string, string>;
 beforeEach(() => {

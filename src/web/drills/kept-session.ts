@@ -5,7 +5,7 @@ import type { Session } from "./session.ts";
  */
 
 /** What is kept says which version of a session it is: another one is not read. */
-const FORMAT = "rest-hand-session/1";
+const FORMAT = "rest-hand-session/2";
 
 const KEY = (passageId: string) => `rest-hand:session:${passageId}`;
 

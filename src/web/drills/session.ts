@@ -1,19 +1,33 @@
 import { firstRung, nextRung, type Rung } from "../../core/drills/ladder.ts";
-import type { Drill, DrillPlan, Try } from "../../core/drills/types.ts";
+import type { Drill, DrillPlan } from "../../core/drills/types.ts";
+import { type Outcome, outcomesOf } from "../../core/practice/outcomes.ts";
+import type { Discomfort, PracticeSession, PracticeTry, SorePlace } from "../../core/practice/record.ts";
+
+/** What is practised: a passage of the library, or a move without one. */
+export type Practised = Pick<PracticeSession, "passage" | "figure" | "title">;
 
 /** A session under way: which drill, where on its ladder, what was tried. */
 export interface Session {
+  id: string;
+  of: Practised;
+  /** ISO 8601 in UTC. */
+  startedAt: string;
+  /** Minutes that were planned. */
+  minutes: number;
   drills: readonly Drill[];
   /** The drill that is on; as many as there are when all is done. */
   at: number;
   rung: Rung;
-  /** Seconds that the drill was played. */
-  played: number;
-  tries: readonly Try[];
+  /** Seconds that each drill was played. */
+  seconds: readonly number[];
+  tries: readonly PracticeTry[];
+  discomforts: readonly Discomfort[];
+  note: string;
 }
 
-export function begun({ drills }: DrillPlan): Session {
-  return { drills, at: 0, rung: rungOf(drills[0]), played: 0, tries: [] };
+export function begun({ drills, minutes }: DrillPlan, of: Practised, id: string, now: Date): Session {
+  const nothing = { tries: [], discomforts: [], note: "", seconds: drills.map(() => 0) };
+  return { id, of, startedAt: now.toISOString(), minutes, drills, at: 0, rung: rungOf(drills[0]), ...nothing };
 }
 
 function rungOf(drill: Drill | undefined): Rung {
@@ -25,16 +39,21 @@ export function drillOn({ drills, at }: Session): Drill | null {
 }
 
 /** A try was clean, or it was not. */
-export function tried(session: Session, clean: boolean, now: number): Session {
+export function tried(session: Session, clean: boolean, now: Date): Session {
   const drill = drillOn(session);
   if (!drill) return session;
-  const tries = [...session.tries, { drill: drill.id, tempo: session.rung.tempo, clean, at: now }];
-  return { ...session, tries, rung: nextRung(drill.tempo, session.rung, clean) };
+  const made: PracticeTry = { drill: drill.id, tempo: session.rung.tempo, clean, at: now.toISOString(), by: "player" };
+  return { ...session, tries: [...session.tries, made], rung: nextRung(drill.tempo, session.rung, clean) };
 }
 
 /** So many seconds more were played. */
 export function wentOn(session: Session, seconds: number): Session {
-  return { ...session, played: session.played + seconds };
+  return { ...session, seconds: session.seconds.map((own, i) => (i === session.at ? own + seconds : own)) };
+}
+
+/** Seconds that the drill that is on was played. */
+export function playedOf({ seconds, at }: Session): number {
+  return seconds[at] ?? 0;
 }
 
 /** Why a drill is over; null while it is not. */
@@ -42,35 +61,48 @@ export function endOf(session: Session): "goal" | "time" | null {
   const drill = drillOn(session);
   if (!drill) return null;
   if (session.rung.atGoal >= drill.ends.times) return "goal";
-  return session.played >= 60 * drill.ends.orMinutes ? "time" : null;
+  return playedOf(session) >= 60 * drill.ends.orMinutes ? "time" : null;
 }
 
 export function nextDrill(session: Session): Session {
   const at = Math.min(session.drills.length, session.at + 1);
-  return { ...session, at, rung: rungOf(session.drills[at]), played: 0 };
+  return { ...session, at, rung: rungOf(session.drills[at]) };
 }
 
-/** What came of a drill. */
-export interface Outcome {
-  drill: Drill;
-  tries: number;
-  clean: number;
-  /** The highest tempo that was clean; null where none was. */
-  reached: number | null;
+/** Something hurts: noted at once, where is said later or never. */
+export function hurt(session: Session, now: Date): Session {
+  const drill = drillOn(session);
+  const noted: Discomfort = { at: now.toISOString(), where: null, drill: drill?.id ?? null, contact: drill?.focus.contact ?? null };
+  return { ...session, discomforts: [...session.discomforts, noted] };
 }
 
-export function outcomesOf({ drills, tries }: Session): Outcome[] {
-  return drills.map((drill) => {
-    const own = tries.filter((one) => one.drill === drill.id);
-    const clean = own.filter((one) => one.clean);
-    return { drill, tries: own.length, clean: clean.length, reached: clean.length > 0 ? Math.max(...clean.map(({ tempo }) => tempo)) : null };
-  });
+/** Where it hurt, of what was noted last. */
+export function hurtAt(session: Session, where: SorePlace): Session {
+  const last = session.discomforts.at(-1);
+  return last ? { ...session, discomforts: [...session.discomforts.slice(0, -1), { ...last, where }] } : session;
 }
 
-/** What a drill came to, in a sentence. */
-export function outcomeWords({ drill, tries, clean, reached }: Outcome): string {
-  if (tries === 0) return "not tried";
-  const times = `${clean} of ${tries} clean`;
-  if (reached === null) return `${times}: slower next time`;
-  return reached >= drill.tempo.goal ? `${times}, at the goal of ${drill.tempo.goal}` : `${times}, up to ${reached} of ${drill.tempo.goal}`;
+/** The session as the log keeps it. */
+export function recordOf({ id, of, startedAt, minutes, drills, seconds, tries, discomforts, note }: Session, now: Date): PracticeSession {
+  return {
+    id,
+    ...of,
+    startedAt,
+    endedAt: now.toISOString(),
+    minutes,
+    note,
+    drills: drills.map(({ id: drill, kind, title, tempo }, i) => ({ id: drill, kind, title, start: tempo.start, goal: tempo.goal, seconds: seconds[i]! })),
+    tries: [...tries],
+    discomforts: [...discomforts],
+  };
+}
+
+/** Whether there is anything to keep of a session. */
+export function isWorthKeeping({ tries, discomforts, note, seconds }: Session): boolean {
+  return tries.length > 0 || discomforts.length > 0 || note !== "" || seconds.some((played) => played >= 60);
+}
+
+/** What came of every drill. */
+export function cameOf(session: Session): Outcome[] {
+  return outcomesOf(recordOf(session, new Date(session.startedAt)));
 }

@@ -1,3 +1,4 @@
+import { transfer } from "comlink";
 import type { Limits, PlanDocument } from "../../core/document/plan.ts";
 import { drillsOf } from "../../core/drills/drills.ts";
 import type { DrillPlan, Try } from "../../core/drills/types.ts";
@@ -23,6 +24,12 @@ import type { PlannedStages } from "../../core/verdict/verdict.ts";
 
 /** Called with how much of a job is done. */
 export type OnProgress = (done: number, of: number) => void;
+
+/** Mono sound. */
+export interface Samples {
+  samples: Float32Array;
+  sampleRate: number;
+}
 
 /** How loud every string is: per step and string, with the steps' times in ms. */
 export interface LoudnessOverTime {
@@ -114,10 +121,10 @@ export const JOBS = {
   },
 
   /** What to practise, out of the plan with its limits. */
-  drills(passage: Passage, history: readonly Try[], minutes: number): DrillPlan {
+  drills(passage: Passage, history: readonly Try[], minutes: number, resting: readonly string[]): DrillPlan {
     const cache = new EngineCache();
     const plan = documentOf(passage, planStages(passage, cache), { cache });
-    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes);
+    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes, new Set(resting));
   },
 
   /** The plan alone. */
@@ -160,6 +167,14 @@ export const JOBS = {
     }
     parts.push(wavPadding(sound.length, depth) as Uint8Array<ArrayBuffer>);
     return new Blob(parts, { type: "audio/wav" });
+  },
+
+  /** A passage once through as samples, as far as its end; one string alone unless it is null. */
+  samples(passage: Passage, { damping, string }: { damping: Damping; string: number | null }): Samples {
+    const planned = planStages(passage);
+    const sound = new Rendering(passage, planned, { damping, toMs: planned.timeline.endMs, ...(string === null ? {} : { string }) });
+    const samples = sound.take(sound.length) ?? new Float32Array(0);
+    return transfer({ samples, sampleRate: sound.sampleRate }, [samples.buffer as ArrayBuffer]);
   },
 
   /** Plans several versions of a passage, then how loud they are over some bars, then how fast they can go. */

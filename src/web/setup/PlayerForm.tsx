@@ -4,8 +4,8 @@ import { schoolOf } from "../../core/hands/schools.ts";
 import type { Player } from "../../core/passage/schema.ts";
 import { DEFAULT_MOVE_MS, DEFAULT_REACH_MM } from "../../core/passage/settings.ts";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { MoveTimer } from "../parts/MoveTimer.tsx";
 import { NumberField } from "../parts/TypedField.tsx";
-import { PalmTimer } from "./PalmTimer.tsx";
 import { AS_USUAL, answered, EXAMPLES, exampleOf, type Question, questionsFor } from "./schools.ts";
 
 /** How someone plays: every school in plain words with what it changes, reach, and how long moves take. */
@@ -30,7 +30,7 @@ export function PlayerForm({ player, onChange }: { player: Player; onChange(play
       </div>
       <fieldset>
         <legend className="mb-2 font-bold">How long moves take</legend>
-        <PalmTimer onMeasured={(palmLand, palmLift) => setMoves({ palmLand, palmLift })} />
+        <MoveTimer player={player} onTake={setMoves} />
         <div className="mt-3 grid gap-x-8 gap-y-2 sm:grid-cols-2">
           {MOVES.map((kind) => (
             <div key={kind} className="flex items-center justify-between gap-3">

@@ -1,14 +1,25 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { formatDistanceToNow } from "date-fns";
-import { Archive, ClipboardPaste, Copy, Download, Hand, Plus, Trash2 } from "lucide-react";
+import { endOfDay, formatDistanceToNow } from "date-fns";
+import { Archive, ClipboardPaste, Copy, Download, Hand, NotebookText, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
 import type { ListedPassage } from "../../api/wire.ts";
+import { dueBy } from "../../core/practice/progress.ts";
 import { limitsWords } from "../../core/words/limits.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { api, troubleOf, useBinMutation, useCreateMutation, useLimitsQuery, useListQuery, useSummaryQuery } from "../store/api.ts";
+import {
+  api,
+  troubleOf,
+  useBinMutation,
+  useCreateMutation,
+  useLimitsQuery,
+  useListQuery,
+  useNextQuery,
+  useStandingsQuery,
+  useSummaryQuery,
+} from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -77,6 +88,9 @@ export function Shelf() {
         <Link to="/practice" className="btn btn-ghost">
           <Hand size={18} aria-hidden /> Practise a move
         </Link>
+        <Link to="/log" className="btn btn-ghost">
+          <NotebookText size={18} aria-hidden /> Log
+        </Link>
         <button type="button" className="btn btn-ghost" onClick={() => setOpen("backup")}>
           <Archive size={18} aria-hidden /> Backup
         </button>
@@ -137,6 +151,7 @@ export function Shelf() {
         </search>
       )}
       {data && data.length > 0 && found.length === 0 && <p className="mt-10 text-xl">No passage fits. Search for less, or take any tag.</p>}
+      <DueLine />
       <Rows passages={found} chosen={chosen} onChoose={choose} onSave={(passage) => setSaved([passage])} />
       {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
       {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
@@ -145,6 +160,35 @@ export function Shelf() {
       {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
     </div>
   );
+}
+
+/** What is due today, in one line; nothing where nothing is. */
+function DueLine() {
+  const { data } = useStandingsQuery();
+  const tonight = useTonight().getTime();
+  const due = (data ?? [])
+    .map((standing) => ({ ...standing, many: dueBy(standing.drills, tonight).length }))
+    .filter(({ many, passage }) => many > 0 && passage);
+  if (due.length === 0) return null;
+  return (
+    <p className="mb-2 text-lg" role="note" aria-label="Due today">
+      <b>Due today:</b>{" "}
+      {due.map(({ passage, title, many }, i) => (
+        <span key={passage}>
+          {i > 0 && ", "}
+          <Link className="link" to={`/drills/${passage}`} aria-label={`Practise ${title}`}>
+            {title}
+          </Link>{" "}
+          ({many} drill{many === 1 ? "" : "s"})
+        </span>
+      ))}
+    </p>
+  );
+}
+
+/** The end of today. */
+function useTonight(): Date {
+  return useMemo(() => endOfDay(new Date()), []);
 }
 
 type Order = "changed" | "opened" | "title";
@@ -204,6 +248,8 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
   const { data: summary, error } = useSummaryQuery(asked, { skip: passage.fault !== undefined });
   // One after the other: what is seen first is planned first.
   const { data: limits } = useLimitsQuery(asked, { skip: !summary });
+  const tonight = useTonight();
+  const { data: next } = useNextQuery({ ...asked, by: tonight.toISOString() }, { skip: !limits });
   const [bin] = useBinMutation();
   const [create] = useCreateMutation();
   const dispatch = useDispatch<Dispatch>();
@@ -266,6 +312,13 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
           {limits ? limitsWords(limits) : `${passage.tempo} bpm`}
           {passage.goalTempo && `, goal ${passage.goalTempo}`}
         </p>
+        {next && (
+          <p className="text-sm">
+            <Link className="link" to={`/drills/${passage.id}`}>
+              Next: {next.title}, from {next.tempo}
+            </Link>
+          </p>
+        )}
       </div>
       <div className="flex gap-1">
         <button

@@ -6,16 +6,20 @@ import {
   keptBackups,
   limits,
   listedPassages,
+  listedSessions,
+  nextStep,
   planSummary,
   problem,
   restorePreview,
   type SetupKind,
   savedPassage,
   setupItems,
+  standings,
   storedPassage,
 } from "../../api/wire.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
+import { type PracticeSession, practiceSessionSchema } from "../../core/practice/record.ts";
 
 /** A backup out of a file, or the name of a kept one. */
 export type BackupSource = File | { name: string };
@@ -46,7 +50,7 @@ export const api = createApi({
   catchSchemaFailure: (): FetchBaseQueryError => ({ status: "CUSTOM_ERROR", error: "unknown answer" }),
   // Plans for the Shelf may take their time: what has changed is asked for again at once.
   invalidationBehavior: "immediately",
-  tagTypes: ["shelf", "bin", "setup", "backups"],
+  tagTypes: ["shelf", "bin", "setup", "backups", "practice"],
   endpoints: (build) => ({
     health: build.query<z.output<typeof health>, void>({
       responseSchema: answerOf(health),
@@ -101,12 +105,43 @@ export const api = createApi({
       query: ({ id, basedOn, passage }) => ({ url: `passages/${id}`, method: "PUT", body: passage, headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["shelf", "setup"],
     }),
-    bin: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}`, method: "DELETE" }), invalidatesTags: ["shelf", "bin"] }),
+    bin: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}`, method: "DELETE" }), invalidatesTags: ["shelf", "bin", "practice"] }),
     restore: build.mutation<z.output<typeof savedPassage>, string>({
       responseSchema: answerOf(savedPassage),
       query: (id) => ({ url: `passages/${id}/restore`, method: "POST" }),
-      invalidatesTags: ["shelf", "bin"],
+      invalidatesTags: ["shelf", "bin", "practice"],
     }),
+    /** What to begin with; what is due after `by` rests. */
+    next: build.query<z.output<typeof nextStep>, { id: string; version: number; by: string }>({
+      responseSchema: answerOf(nextStep),
+      query: ({ id, by }) => ({ url: `passages/${id}/next`, params: { by } }),
+      providesTags: ["practice"],
+    }),
+    sessions: build.query<z.output<typeof listedSessions>, { since?: string }>({
+      responseSchema: answerOf(listedSessions),
+      query: (params) => ({ url: "practice", params }),
+      providesTags: ["practice"],
+    }),
+    standings: build.query<z.output<typeof standings>, void>({
+      responseSchema: answerOf(standings),
+      query: () => "practice/standings",
+      providesTags: ["practice"],
+    }),
+    keepSession: build.mutation<PracticeSession, PracticeSession>({
+      responseSchema: answerOf(practiceSessionSchema),
+      query: (body) => ({ url: `practice/sessions/${body.id}`, method: "PUT", body }),
+      invalidatesTags: ["practice"],
+    }),
+    noteSession: build.mutation<PracticeSession, { id: string; note: string }>({
+      responseSchema: answerOf(practiceSessionSchema),
+      query: ({ id, note }) => ({ url: `practice/sessions/${id}`, method: "PATCH", body: { note } }),
+      invalidatesTags: ["practice"],
+    }),
+    removeSession: build.mutation<void, string>({
+      query: (id) => ({ url: `practice/sessions/${id}`, method: "DELETE" }),
+      invalidatesTags: ["practice"],
+    }),
+    removeLog: build.mutation<void, void>({ query: () => ({ url: "practice", method: "DELETE" }), invalidatesTags: ["practice"] }),
     instruments: build.query<z.output<typeof setupItems.instruments>, void>({
       responseSchema: answerOf(setupItems.instruments),
       query: () => "instruments",
@@ -152,6 +187,13 @@ export const {
   useBinMutation,
   useRestoreMutation,
   useRemoveForeverMutation,
+  useNextQuery,
+  useSessionsQuery,
+  useStandingsQuery,
+  useKeepSessionMutation,
+  useNoteSessionMutation,
+  useRemoveSessionMutation,
+  useRemoveLogMutation,
   useInstrumentsQuery,
   usePlayersQuery,
   useCreateSetupMutation,

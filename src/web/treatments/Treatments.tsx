@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { EllipsisVertical, Play, Square } from "lucide-react";
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useDispatch } from "react-redux";
 import { useNavigate, useParams } from "react-router";
 import { freshTreatment } from "../../core/edit/treatments.ts";
@@ -9,6 +9,7 @@ import { conditionWords } from "../../core/words/conditions.ts";
 import { type Difference, differences } from "../../core/writer/differences.ts";
 import { treated } from "../../core/writer/treated.ts";
 import { TypedField } from "../parts/TypedField.tsx";
+import { useWidth } from "../parts/use-width.ts";
 import { edit } from "../store/edit-slice.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
@@ -307,18 +308,4 @@ function Actions({
       </Menu>
     </span>
   );
-}
-
-/** Width of an element as it is now. */
-function useWidth() {
-  const ref = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(1000);
-  useLayoutEffect(() => {
-    const element = ref.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(Math.max(300, element.clientWidth)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return { ref, width };
 }
