@@ -157,14 +157,20 @@ it.each([
   await page.goto(`${stage.server.url}setup`);
   await page.getByRole("heading", { name: "Appearance" }).waitFor();
   expect(await spill(), "setup").toBeLessThanOrEqual(0);
+  await page.goto(`${stage.server.url}log`);
+  await page.getByRole("region", { name: "Progress" }).waitFor();
+  expect(await spill(), "log").toBeLessThanOrEqual(0);
+  await page.goto(`${stage.server.url}practice`);
+  await page.getByRole("list", { name: "Drills of this session" }).waitFor();
+  expect(await spill(), "a move").toBeLessThanOrEqual(0);
   await page.goto(stage.server.url);
   await openPassage(page, "Bilge Pump");
   expect(await spill(), "bench").toBeLessThanOrEqual(0);
-  for (const place of ["Writer", "Treatments", "Ring", "Sheet"]) {
+  for (const place of ["Writer", "Treatments", "Ring", "Drills", "Sheet"]) {
     await page.getByRole("navigation").getByRole("link", { name: place }).click();
     await page.waitForURL(new RegExp(place.toLowerCase()));
     await page
-      .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$/)
+      .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$|Listen for:/)
       .first()
       .waitFor();
     expect(await spill(), place).toBeLessThanOrEqual(0);

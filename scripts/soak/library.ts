@@ -60,11 +60,12 @@ function copyOf(sound: string, root: string): string {
 
 const library = (directory: string, ...path: string[]) => join(directory, "library", ...path);
 /** Files of the tables, as the sound library has them. */
-let tables: Readonly<Record<"passages" | "texts" | "ledger" | "instruments", string>>;
+let tables: Readonly<Record<"passages" | "texts" | "ledger" | "instruments" | "practice", string>>;
 async function tablesOf(directory: string): Promise<typeof tables> {
   const client = await openPlace(library(directory));
-  const { rows } = await client.query<{ passages: string; texts: string; ledger: string; instruments: string }>(
+  const { rows } = await client.query<typeof tables>(
     `select pg_relation_filepath('passages') as passages, pg_relation_filepath('ledger') as ledger, pg_relation_filepath('instruments') as instruments,
+      pg_relation_filepath('practice_sessions') as practice,
       pg_relation_filepath((select reltoastrelid from pg_class where relname = 'passages')) as texts`,
   );
   await client.close();
@@ -95,6 +96,8 @@ const DAMAGES: Readonly<Record<string, (directory: string) => void>> = {
   "a page of their texts is noise": (d) => overwrite(table(d, "texts"), 8192, 8192),
   "one byte of their texts": (d) => overwrite(table(d, "texts"), 8192 + 5000, 1),
   "the ledger is empty": (d) => truncateSync(table(d, "ledger"), 0),
+  "the table of practice is empty": (d) => truncateSync(table(d, "practice"), 0),
+  "the page of practice is noise": (d) => overwrite(table(d, "practice"), 0, 8192),
   "the table of instruments is noise": (d) => overwrite(table(d, "instruments"), 0, 8192),
   "no base folder": (d) => rmSync(library(d, "base"), { recursive: true }),
   "no transaction status": (d) => rmSync(library(d, "pg_xact"), { recursive: true }),

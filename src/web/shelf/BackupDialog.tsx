@@ -141,6 +141,7 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
         Saved <b>{moment(preview.savedAt)}</b> with {counted(preview.passages.length, "passage")}
         {same > 0 && `, ${same === preview.passages.length ? "all" : same} of them here already`}.
         {preview.newSetups.length > 0 && ` Comes back in the Setup: ${preview.newSetups.join(", ")}.`}
+        {preview.newSessions > 0 && ` Comes back in the Log: ${counted(preview.newSessions, "session")}.`}
       </p>
       {differs.length > 0 && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
@@ -165,7 +166,7 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
           ))}
         </fieldset>
       )}
-      {differs.length === 0 && preview.newSetups.length === 0 ? (
+      {differs.length === 0 && preview.newSetups.length === 0 && preview.newSessions === 0 ? (
         <p className="font-semibold">There is nothing to bring back: all of it is here.</p>
       ) : (
         <button type="button" className="btn btn-primary mb-2" disabled={job.state === "running"} onClick={() => void restore()}>

@@ -16,6 +16,7 @@ export function Bin({ onClose }: { onClose(): void }) {
       {isLoading && <Waiting says="Looking into the bin" />}
       {trouble && <Trouble {...troubleOf(trouble)} />}
       {data?.length === 0 && <p>The bin is empty.</p>}
+      {data && data.length > 0 && <p className="quiet">What was practised of a passage lies here with it, and goes with it.</p>}
       <ul className="divide-y divide-base-300">
         {data?.map((passage) => (
           <li key={passage.id} className="flex items-center gap-2 py-2">
