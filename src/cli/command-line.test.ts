@@ -114,6 +114,24 @@ describe("render", () => {
   });
 }, 60_000);
 
+describe("perform", () => {
+  it("writes what somebody would play, and what went wrong in it; the same for the same seed", () => {
+    const out = (name: string) => join(folder, name);
+    const play = (name: string, seed: string) =>
+      cli("perform", "demo/4-ballast-tanks.resthand.json", out(name), "--mistakes", "stray=1,silent=1,late=1,noise=40,times=2", "--seed", seed);
+    expect([play("a.wav", "1").status, play("b.wav", "1").status, play("c.wav", "2").status]).toEqual([0, 0, 0]);
+    expect(readFileSync(out("a.wav"))).toEqual(readFileSync(out("b.wav")));
+    expect(readFileSync(out("a.wav"))).not.toEqual(readFileSync(out("c.wav")));
+    const about = JSON.parse(readFileSync(out("a.json"), "utf8"));
+    expect(about).toMatchObject({ format: "rest-hand-performance", version: 1, seed: 1 });
+    expect(about.labels.map(({ kind }: { kind: string }) => kind).sort()).toEqual(["late", "silent", "stray"]);
+    expect(new WaveFile(readFileSync(out("a.wav"))).getSamples(false).length / 44_100).toBeGreaterThan(about.stepsMs.at(-1) / 1000);
+    for (const args of [["--mistakes", "squeak=1"], ["--seed", "x"], ["--strict"]])
+      expect(cli("perform", "demo/4-ballast-tanks.resthand.json", out("d.wav"), ...args).status, args.join(" ")).toBe(1);
+    expect(cli("perform", "demo/4-ballast-tanks.resthand.json", out("d.mp3")).status).toBe(1);
+  });
+}, 60_000);
+
 describe("drills", () => {
   it("are told for a session of so many minutes, and given as a document whose passages can be planned", () => {
     const { status, stdout } = cli("drills", "demo/1-bilge-pump.resthand.json", "--minutes", "10");

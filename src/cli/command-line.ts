@@ -8,6 +8,8 @@ import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
 import { STAVES } from "../core/formats/written.ts";
 import { parsePassage } from "../core/passage/parse.ts";
 import type { Passage } from "../core/passage/schema.ts";
+import { readMistakes } from "../core/perform/mistakes.ts";
+import { perform } from "../core/perform/perform.ts";
 import { barsWords } from "../core/refinger/refinger.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
@@ -36,6 +38,14 @@ convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml
   --grid UNIT       where the notes of a MIDI file begin: 1/8, 1/12, 1/16, 1/24 or 1/32 (default)
   --with-plan       the strings each hand damps as words in a score
   --staves WHICH    of a score: both (notes over tablature), tab, notes
+
+perform FILE OUT.wav  the plan as somebody plays it, with mistakes; what they are goes to OUT.json
+  --mistakes SPEC   such as stray=2,silent=1,late=1,drift=3,noise=40,room=0.3: how many contacts
+                    are left out (stray), land late (overlap) or lie too lightly (light), notes never
+                    speak (silent) or end early (hole), strokes come late, chucks off their beat
+                    (chuck); upMs, upDb of up-strokes; drift in %, jitter in ms; noise in dB below
+                    the music, room in s; times it is played
+  --seed N          another N, other places; 1 unless given
 
 drills FILE         what to practise, out of the plan
   --minutes N       5 to 240, 20 unless given
@@ -69,6 +79,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   drills: { files: "one file", own: ["json", "minutes"], run: (io, passage, _, values) => drills(io, passage, values) },
   convert: { files: "two files", own: ["part", "grid", "with-plan", "staves"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
+  perform: { files: "two files", own: ["mistakes", "seed"], run: performed },
 };
 
 /** Where a command writes. */
@@ -170,6 +181,20 @@ function render(io: Io, passage: Passage, out: string, values: Values): number {
   return 0;
 }
 
+function performed(io: Io, passage: Passage, out: string, { mistakes = "", seed = "1" }: Values): number {
+  const read = readMistakes(mistakes);
+  if (!read.ok) return usage(io, `--mistakes: ${read.says}`);
+  if (!/^\d{1,9}$/.test(seed)) return usage(io, "--seed is a whole number");
+  if (!out.endsWith(".wav")) return usage(io, `${out}: a performance is a .wav`);
+  const { times } = read.value;
+  const again = passage.bars.map(({ pickup: _pickup, id: _id, ...bar }) => bar);
+  const whole: Passage = { ...passage, bars: [...passage.bars, ...Array.from({ length: times - 1 }, () => again).flat()] };
+  const { samples, sampleRate, labels, stepsMs } = perform(whole, planStages(whole), read.value, Number(seed));
+  const sound = Buffer.concat([wavHeader(samples.length, sampleRate, "16"), wavSamples(samples, "16"), wavPadding(samples.length, "16")]);
+  const about = { format: "rest-hand-performance", version: 1, seed: Number(seed), mistakes: read.value, stepsMs, labels };
+  return written(io, out, sound) || written(io, out.replace(/\.wav$/, ".json"), `${JSON.stringify(about, null, 1)}\n`);
+}
+
 function oneOf<T extends string>(words: readonly T[], word: string): T | null {
   return words.find((w) => w === word) ?? null;
 }
@@ -181,6 +206,8 @@ function readArgs(args: string[]) {
     options: {
       json: { type: "boolean" },
       minutes: { type: "string" },
+      mistakes: { type: "string" },
+      seed: { type: "string" },
       tempo: { type: "string" },
       set: { type: "string", multiple: true },
       strict: { type: "boolean" },

@@ -29,6 +29,8 @@ export interface RenderOptions {
   fromMs?: number;
   toMs?: number;
   sampleRate?: number;
+  /** What happens on the strings, in place of what the plan says. */
+  score?: SoundScore | undefined;
 }
 
 const LOOK_BACK_MS = 4000;
@@ -60,7 +62,7 @@ export class Rendering {
     const set = new StringSet(passage.instrument, RENDERED_PARTIALS);
     const pullLevel = PULL_LEVELS[settings.pullOff];
     this.strings = passage.instrument.tuning.map((_, s) => new SoundingString(s + 1, set, sampleRate, pullLevel));
-    const whole = scoreOf(planned, outcomes, set, settings, damping, without);
+    const whole = options.score ?? scoreOf(planned, outcomes, set, settings, damping, without);
     this.score = whole.map((list, s) => (string === undefined || string === s + 1 ? list : []));
     this.next = this.score.map(() => 0);
     this.drive = new Drive(options.gain ?? settings.gain);

@@ -1,0 +1,329 @@
+import { StringSet } from "../acoustics/modal.ts";
+import { knownIn } from "../caching/known.ts";
+import type { Passage } from "../passage/schema.ts";
+import { RATE, Spectrogram } from "./spectrum.ts";
+import type { Voice } from "./voices.ts";
+
+/*
+ * How loud each string is over time: a spectrum is taken for the sum of what strings can sound at (partials of the string model, their
+ * strengths learnt from the take), none of it negative, so that the divergence of Kullback and Leibler is least (Lee and Seung's
+ * multiplicative updates). A string none of whose partials stands alone cannot be told apart.
+ */
+
+/** Windows, the longest first: as long as fits between two strokes. */
+const SIZES = [4096, 2048] as const;
+const HOP = 256;
+const PARTIALS = 20;
+/** Partials beyond it tell nothing, in Hz. */
+const HIGHEST_HZ = 4500;
+const LOWEST_HZ = 30;
+/** Half width of a partial's peak, in bins: a Hann window's main lobe and a little. */
+const LOBE = 2;
+const ROUNDS = 40;
+const LEARNING_ROUNDS = 12;
+/** What the other strings say of one counts as much as so many notes of its own. */
+const LIKE_OTHERS = 2;
+/** Closer than that, in bins, two partials are one peak. */
+const APART_BINS = 2;
+/** Of a string's strength, what stands alone of it has to be so much. */
+const TOLD_SHARE = 0.04;
+/** What is over goes on so long at most, damped as it should be. */
+const TAIL_MS = 160;
+/** An old sound has lost its high partials: as after so many ms. */
+const AGED_MS = 700;
+
+/** Where a bent string may be, in semitones over its fret. */
+const BENT = [0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75, 2] as const;
+
+/** A voice in the take: its times are of the take. */
+export type Heard = Voice & { heardFrom: number; heardTo: number };
+
+/** What a string can sound at: a fret, and every how many partials. */
+interface Source {
+  string: number;
+  fret: number;
+  partial: number;
+}
+
+interface Template {
+  source: Source;
+  /** Bins, and how strong each is. */
+  bins: Int32Array;
+  values: Float64Array;
+  /** Which partial each bin belongs to. */
+  of: Int8Array;
+  sum: number;
+}
+
+/** How loud strings are at one moment. */
+export interface Moment {
+  ms: number;
+  /** By string: the loudest of what it can sound at, in dB against a full pluck; null where it cannot be told. */
+  db: (number | null)[];
+  /** By string: of what stands alone of it, the share that is there as a peak, at the level that is told. */
+  peaks: number[];
+}
+
+export class Levels {
+  private readonly spectrograms: readonly Spectrogram[];
+  private spectrogram: Spectrogram;
+  private readonly strings: StringSet;
+  /** By string: strength of each partial of a full pluck. */
+  private readonly full: Float64Array[];
+  private get bins(): number {
+    return Math.min(this.spectrogram.bins, Math.ceil(HIGHEST_HZ / this.spectrogram.binHz) + LOBE + 1);
+  }
+
+  constructor(
+    samples: Float32Array,
+    private readonly passage: Passage,
+    private readonly voices: readonly Heard[],
+  ) {
+    this.spectrograms = SIZES.map((size) => new Spectrogram(samples, size, HOP));
+    this.spectrogram = this.spectrograms[1]!;
+    this.strings = new StringSet(passage.instrument, PARTIALS);
+    this.full = passage.instrument.tuning.map((_, s) => Float64Array.from(this.strings.live(s + 1, 0).amplitudes));
+    this.learn();
+  }
+
+  /** Looks through the longest window that fits between two changes, in ms; says how long it is. */
+  fit(gapMs: number): number {
+    this.spectrogram = this.spectrograms.find(({ size }) => (1000 * size) / RATE <= 0.8 * gapMs) ?? this.spectrograms.at(-1)!;
+    return this.windowMs;
+  }
+
+  get windowMs(): number {
+    return (1000 * this.spectrogram.size) / RATE;
+  }
+
+  /** Every source that may sound at a moment: notes that are on or just over, and what is asked about. */
+  private sourcesAt(ms: number, asked: readonly Source[]): Source[] {
+    const half = this.windowMs / 2;
+    const found = new Map<string, Source>();
+    const add = (source: Source) => found.set(`${source.string} ${source.fret} ${source.partial}`, source);
+    for (const one of this.voices) {
+      if (one.heardFrom - 0.8 * half >= ms || ms >= one.heardTo + TAIL_MS) continue;
+      add(one);
+      if (one.isBent) for (const up of BENT) add({ ...one, fret: one.fret + up });
+    }
+    for (const one of asked) add(one);
+    return [...found.values()];
+  }
+
+  private template(source: Source, aged: boolean): Template {
+    const live = this.strings.live(source.string, source.fret);
+    const full = this.full[source.string - 1]!;
+    const { binHz } = this.spectrogram;
+    const bins: number[] = [];
+    const values: number[] = [];
+    const of: number[] = [];
+    let sum = 0;
+    for (let k = 0; k < PARTIALS; k++) {
+      if ((k + 1) % source.partial !== 0) continue;
+      const hz = live.frequencies[k]!;
+      if (hz > HIGHEST_HZ || hz < LOWEST_HZ) continue;
+      const strength = full[k]! * (aged ? Math.exp((-(live.decays[k]! - live.decays[0]!) * AGED_MS) / 1000) : 1);
+      const middle = hz / binHz;
+      for (let bin = Math.max(1, Math.ceil(middle - LOBE)); bin <= Math.min(this.bins - 1, Math.floor(middle + LOBE)); bin++) {
+        const value = strength * lobe(bin - middle);
+        bins.push(bin);
+        values.push(value);
+        of.push(k);
+        sum += value;
+      }
+    }
+    return { source, bins: Int32Array.from(bins), values: Float64Array.from(values), of: Int8Array.from(of), sum: Math.max(sum, 1e-12) };
+  }
+
+  /** How much of each template is in a frame, and of noise. */
+  private solve(frame: number, templates: readonly Template[], rounds: number): { shares: Float64Array; model: Float64Array } {
+    const seen = this.spectrogram.at(frame);
+    const bins = this.bins;
+    const noises = noisesOf(bins);
+    const shares = new Float64Array(templates.length + noises.length).fill(0.05);
+    const model = new Float64Array(bins);
+    const ratio = new Float64Array(bins);
+    let power = 0;
+    for (let bin = 1; bin < bins; bin++) power += seen[bin]!;
+    shares.fill((0.3 * power) / bins, templates.length);
+    for (let round = 0; round <= rounds; round++) {
+      model.fill(1e-9);
+      for (let j = 0; j < templates.length; j++) {
+        const { bins: at, values } = templates[j]!;
+        const share = shares[j]!;
+        for (let i = 0; i < at.length; i++) model[at[i]!]! += share * values[i]!;
+      }
+      for (let n = 0; n < noises.length; n++) {
+        const share = shares[templates.length + n]!;
+        const { values } = noises[n]!;
+        for (let bin = 1; bin < bins; bin++) model[bin]! += share * values[bin]!;
+      }
+      if (round === rounds) break;
+      for (let bin = 1; bin < bins; bin++) ratio[bin] = seen[bin]! / model[bin]!;
+      for (let j = 0; j < templates.length; j++) {
+        const { bins: at, values, sum } = templates[j]!;
+        let up = 0;
+        for (let i = 0; i < at.length; i++) up += values[i]! * ratio[at[i]!]!;
+        shares[j]! *= up / sum;
+      }
+      for (let n = 0; n < noises.length; n++) {
+        const { values, sum } = noises[n]!;
+        let up = 0;
+        for (let bin = 1; bin < bins; bin++) up += values[bin]! * ratio[bin]!;
+        shares[templates.length + n]! *= up / sum;
+      }
+    }
+    return { shares, model };
+  }
+
+  /** Learns how strong each partial of a full pluck is, string by string, from the notes of the take. */
+  private learn(): void {
+    const notes = this.voices.filter((voice) => !voice.isDull && voice.isPlucked && !voice.isBent && voice.heardTo - voice.heardFrom > 0.8 * this.windowMs);
+    const frames = notes.map((voice) => this.spectrogram.frameAt(voice.heardFrom + this.windowMs / 2 + 15));
+    const scale =
+      median(
+        notes.map(
+          (voice, i) => this.spectrogram.peak(frames[i]!, this.strings.live(voice.string, voice.fret).frequencies[1]!) / this.full[voice.string - 1]![1]!,
+        ),
+      ) ?? 0.05;
+    for (const full of this.full) for (let k = 0; k < full.length; k++) full[k]! *= scale;
+    for (let round = 0; round < LEARNING_ROUNDS; round++) {
+      const ups = this.full.map(() => new Float64Array(PARTIALS));
+      const downs = this.full.map(() => new Float64Array(PARTIALS));
+      for (const [n, frame] of frames.entries()) {
+        const ms = this.spectrogram.msOf(frame);
+        const templates = this.sourcesAt(ms, []).map((source) => this.template(source, false));
+        const { shares, model } = this.solve(frame, templates, 15);
+        const seen = this.spectrogram.at(frame);
+        const voice = notes[n]!;
+        const at = templates.findIndex(({ source }) => source.string === voice.string && source.fret === voice.fret);
+        if (at < 0) continue;
+        const { bins, values, of } = templates[at]!;
+        for (let i = 0; i < bins.length; i++) {
+          const k = of[i]!;
+          const lobed = values[i]! * shares[at]!;
+          ups[voice.string - 1]![k]! += (lobed * seen[bins[i]!]!) / model[bins[i]!]!;
+          downs[voice.string - 1]![k]! += lobed;
+        }
+      }
+      for (const [s, full] of this.full.entries())
+        for (let k = 0; k < PARTIALS; k++) if (downs[s]![k]! > 0) full[k]! *= Math.min(3, Math.max(0.33, ups[s]![k]! / downs[s]![k]!));
+    }
+    this.shrink(notes);
+    // One full pluck is what its notes are in the middle.
+    const own = this.full.map(() => [] as number[]);
+    for (const [n, frame] of frames.entries()) {
+      const templates = this.sourcesAt(this.spectrogram.msOf(frame), []).map((source) => this.template(source, false));
+      const { shares } = this.solve(frame, templates, ROUNDS);
+      const voice = notes[n]!;
+      const at = templates.findIndex(({ source }) => source.string === voice.string && source.fret === voice.fret);
+      if (at >= 0) own[voice.string - 1]!.push(shares[at]!);
+    }
+    const usual = median(own.flat()) ?? 1;
+    for (const [s, full] of this.full.entries()) {
+      const by = own[s]!.length >= 2 ? median(own[s]!)! : usual;
+      for (let k = 0; k < PARTIALS; k++) full[k]! *= by;
+    }
+  }
+
+  /** Few notes of a string say little of it: the less there are, the more it is taken for a string like the others. */
+  private shrink(notes: readonly Heard[]): void {
+    const models = this.full.map((_, s) => this.strings.live(s + 1, 0).amplitudes);
+    const many = this.full.map((_, s) => notes.filter(({ string }) => string === s + 1).length);
+    for (let k = 0; k < PARTIALS; k++) {
+      const ratios = this.full.map((full, s) => Math.log(Math.max(1e-6, full[k]! / Math.max(1e-3, models[s]![k]!))));
+      const weight = many.reduce((sum, n) => sum + n, 0);
+      const usual = weight === 0 ? 0 : ratios.reduce((sum, ratio, s) => sum + ratio * many[s]!, 0) / weight;
+      for (const [s, full] of this.full.entries())
+        full[k] = Math.max(1e-3, models[s]![k]!) * Math.exp((ratios[s]! * many[s]! + usual * LIKE_OTHERS) / (many[s]! + LIKE_OTHERS));
+    }
+  }
+
+  /** Levels at a moment of what is asked about, beside the notes that are on. */
+  at(ms: number, asked: readonly Source[]): Moment {
+    const frame = this.spectrogram.frameAt(ms);
+    const sources = this.sourcesAt(ms, asked);
+    const templates = sources.flatMap((source) => [this.template(source, false), this.template(source, true)]);
+    const { shares } = this.solve(frame, templates, ROUNDS);
+    const db = this.passage.instrument.tuning.map((_, s): number | null => {
+      let most: number | null = null;
+      for (const [j, source] of sources.entries()) {
+        if (source.string !== s + 1) continue;
+        if (!this.isTold(source, sources)) continue;
+        // An old sound is told by its low partials: as much as a fresh one with the same ones.
+        const level = 20 * Math.log10(shares[2 * j]! + shares[2 * j + 1]! + 1e-9);
+        most = Math.max(most ?? level, level);
+      }
+      return most;
+    });
+    const peaks = this.passage.instrument.tuning.map((_, s) =>
+      Math.max(
+        0,
+        ...sources.flatMap((source, j) => (source.string === s + 1 ? [this.peaksOf(frame, source, sources, shares[2 * j]! + shares[2 * j + 1]!)] : [])),
+      ),
+    );
+    return { ms, db, peaks };
+  }
+
+  /** Share of the partials that only this source has which are there as peaks, about as strong as they should be. */
+  private peaksOf(frame: number, source: Source, sources: readonly Source[], level: number): number {
+    const { binHz } = this.spectrogram;
+    const others = sources.filter(({ string }) => string !== source.string).flatMap((one) => this.partialsOf(one).map(({ hz }) => hz));
+    const own = this.partialsOf(source);
+    const most = Math.max(...own.map(({ strength }) => strength));
+    const told = own.filter(({ hz, strength }) => strength > 0.05 * most && others.every((other) => Math.abs(other - hz) > APART_BINS * binHz)).slice(0, 8);
+    if (told.length === 0) return 0;
+    const magnitudes = this.spectrogram.at(frame);
+    const there = told.filter(({ hz, strength }) => {
+      const bin = Math.round(hz / binHz);
+      const peak = Math.max(magnitudes[bin - 1]!, magnitudes[bin]!, magnitudes[bin + 1]!);
+      const beside = Math.min(magnitudes[bin - 2] ?? 0, magnitudes[bin + 2] ?? 0);
+      return peak > 1.4 * beside && peak > 0.25 * level * strength;
+    });
+    return there.length / told.length;
+  }
+
+  /** Whether enough of a source stands alone beside the others. */
+  private isTold(source: Source, sources: readonly Source[]): boolean {
+    const apart = APART_BINS * this.spectrogram.binHz;
+    const others = sources.filter(({ string }) => string !== source.string).flatMap((one) => this.partialsOf(one).map(({ hz }) => hz));
+    let [all, own, many] = [0, 0, 0];
+    for (const { hz, strength } of this.partialsOf(source)) {
+      all += strength;
+      if (!others.every((other) => Math.abs(other - hz) > apart)) continue;
+      own += strength;
+      many++;
+    }
+    return many >= 2 && own > TOLD_SHARE * all;
+  }
+
+  private partialsOf({ string, fret, partial }: Source): { hz: number; strength: number }[] {
+    return [...this.strings.live(string, fret).frequencies].flatMap((hz, k) =>
+      (k + 1) % partial === 0 && hz < HIGHEST_HZ && hz > LOWEST_HZ ? [{ hz, strength: this.full[string - 1]![k]! }] : [],
+    );
+  }
+}
+
+/** Noise of low and of high pitches, for so many bins. */
+function noisesOf(bins: number): { values: Float64Array; sum: number }[] {
+  return knownIn(NOISES, bins, () =>
+    [(share: number) => 1 - share, (share: number) => share].map((at) => {
+      const values = Float64Array.from({ length: bins }, (_, bin) => (bin === 0 ? 0 : at(bin / bins)));
+      return { values, sum: values.reduce((sum, value) => sum + value, 0) };
+    }),
+  );
+}
+const NOISES = new Map<number, { values: Float64Array; sum: number }[]>();
+
+/** A Hann window's spectrum beside its middle, in bins (the magnitude of a sine between two bins). */
+function lobe(x: number): number {
+  if (Math.abs(x) < 1e-6) return 1;
+  if (Math.abs(Math.abs(x) - 1) < 1e-6) return 0.5;
+  return Math.abs(Math.sin(Math.PI * x) / (Math.PI * x * (1 - x * x)));
+}
+
+export function median(values: readonly number[]): number | null {
+  if (values.length === 0) return null;
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.floor((sorted.length - 1) / 2)]!;
+}

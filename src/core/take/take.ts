@@ -1,0 +1,233 @@
+import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import type { Passage } from "../passage/schema.ts";
+import { settingsOf } from "../passage/settings.ts";
+import { Rendering } from "../sound/render.ts";
+import type { PlannedStages } from "../verdict/verdict.ts";
+import { type Alignment, aligned, inTake } from "./align.ts";
+import { type Heard, Levels, median as middle } from "./levels.ts";
+import { Beginnings } from "./onsets.ts";
+import { RATE, resampled } from "./spectrum.ts";
+import { restsOf, strokesOf, voicesOf } from "./voices.ts";
+
+/** Something that the hands did otherwise than planned. Times are of the take, in ms. */
+export interface Finding {
+  kind: "stray" | "silent" | "hole" | "late" | "missed";
+  step: number;
+  string?: number;
+  fromMs: number;
+  toMs: number;
+  /** Late by so much; below 0 early. */
+  byMs?: number;
+  /** Loudness of a ring against a full pluck. */
+  db?: number;
+}
+
+/** A string that could not be told from others at a step. */
+export interface Untold {
+  step: number;
+  string: number;
+  fromMs: number;
+  toMs: number;
+}
+
+export type TakeResult =
+  | { kind: "silence" | "another"; misfit: number }
+  | {
+      kind: "judged";
+      misfit: number;
+      /** When each stroke of the plan was heard, by its step; null where nothing began. */
+      strokes: { step: number; ms: number | null; offMs: number | null }[];
+      findings: Finding[];
+      untold: Untold[];
+      /** How loud each string was where it was to be still, stretch by stretch. */
+      rests: { string: number; step: number; gaps: Gap[] }[];
+      /** Samples at the end of the scale. */
+      clipped: number;
+      /** Quarters a minute as it was played. */
+      tempo: number;
+    };
+
+/** What a take is not this passage from. Of the same passage, played badly in a bad room, it is 0.6 at most. */
+const ANOTHER = 0.62;
+/** Quieter than that is silence. */
+const SILENCE = 0.0008;
+/** Later or earlier than that against what is around it is told. */
+const LATE_MS = 32;
+/** After a string was stilled it is looked at so much later. */
+const SETTLE_MS = 60;
+const STRAY_OVER_DB = 4;
+/** Fainter rings cannot be told from what is left of other strings. */
+const LEAST_DB = -24.5;
+/** A note that did not speak is so far under a pluck. */
+const SILENT_DB = -22;
+const LOOK_MS = 30;
+const MOST_LOOKS = 8;
+/** What usually is left of strings that are still: a ring is so much over it. */
+const OVER_USUAL_DB = 4;
+const USUAL_SHARE = 0.87;
+/** Of the partials that only this string has, so many have to be there. */
+const LEAST_PEAKS = 0.45;
+
+/** What the hands really did: samples of a take of a passage and its plan in, what was otherwise out. */
+export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages): TakeResult {
+  const take = resampled(samples, sampleRate);
+  let loudest = 0;
+  for (const sample of take) loudest = Math.max(loudest, Math.abs(sample));
+  if (loudest < SILENCE) return { kind: "silence", misfit: 1 };
+  const { steps, endMs } = planned.timeline;
+  const reference = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
+  const alignment = aligned(reference.take(reference.length) ?? new Float32Array(0), take);
+  if (alignment.misfit > ANOTHER) return { kind: "another", misfit: alignment.misfit };
+  const beginnings = new Beginnings(take);
+  const strokes = withoutOutliers(strokesOf(steps).map((stroke) => ({ ...stroke, heard: beginnings.near(inTake(alignment, stroke.ms))?.ms ?? null })));
+  const heardAt = timesOf(alignment, strokes);
+  const voices = voicesOf(planned).map((voice): Heard => ({ ...voice, heardFrom: heardAt(voice.fromMs), heardTo: heardAt(voice.toMs) }));
+  const levels = new Levels(take, passage, voices);
+  const findings: Finding[] = [];
+  const untold: Untold[] = [];
+  const { gain } = settingsOf(passage);
+  const threshold = Math.max(AUDIBLE_DB[gain] + STRAY_OVER_DB, LEAST_DB);
+  const onsets = strokes.flatMap(({ heard }) => (heard === null ? [] : [heard]));
+  const rests = restsOf(passage, planned).map((rest) => ({ ...rest, from: heardAt(rest.fromMs), to: heardAt(rest.toMs), gaps: [] as Gap[] }));
+  for (const [begins, ends] of gapsOf(onsets, heardAt(endMs))) {
+    const window = levels.fit(ends - begins);
+    const still = rests.filter(({ from, to }) => from < ends - 20 && to > begins + 20);
+    const asked = still.flatMap(({ string, frets }) => frets.map((fret) => ({ string, fret, partial: 1 })));
+    // Where nothing begins inside the window, nor is what was just stilled still dying.
+    const first = begins + 0.45 * window + 15;
+    const last = Math.max(first, ends - 0.35 * window);
+    if (first > ends - 10) continue;
+    const looks = Math.min(MOST_LOOKS, 1 + Math.floor((last - first) / LOOK_MS));
+    const moments = Array.from({ length: looks }, (_, k) => levels.at(looks === 1 ? (first + last) / 2 : first + (k / (looks - 1)) * (last - first), asked));
+    for (const rest of still) {
+      const s = rest.string - 1;
+      const [from, to] = [Math.max(begins, rest.from), Math.min(ends, rest.to)];
+      const own = moments.filter(({ ms }) => ms > from + (rest.from > begins - 20 ? SETTLE_MS : 0) && ms < to);
+      if (own.length === 0) continue;
+      const told = own.flatMap(({ db }) => (db[s] === null ? [] : [db[s]!]));
+      rest.gaps.push({
+        begins: from,
+        ends: to,
+        db: told.length > own.length / 2 ? share(told, 0.75) : null,
+        peaks: middle(own.map(({ peaks }) => peaks[s]!))!,
+        isFirst: rest.from > begins - 20,
+      });
+    }
+  }
+  // What usually is left of strings that are still, just after they were stilled and later: the take's own noise, and its room.
+  const usual = (isFirst: boolean) =>
+    share(
+      rests.flatMap(({ gaps }) => gaps.flatMap((gap) => (gap.db === null || gap.isFirst !== isFirst ? [] : [gap.db]))),
+      USUAL_SHARE,
+    );
+  const floors = { first: Math.max(threshold, usual(true) + OVER_USUAL_DB), later: Math.max(threshold, usual(false) + OVER_USUAL_DB) };
+  for (const rest of rests) {
+    for (const gap of rest.gaps) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
+    for (const run of runsOf(rest.gaps, ({ db, peaks, isFirst }) => db !== null && db > (isFirst ? floors.first : floors.later) && peaks > LEAST_PEAKS))
+      findings.push({
+        kind: "stray",
+        step: rest.step,
+        string: rest.string,
+        fromMs: run[0]!.begins,
+        toMs: run.at(-1)!.ends,
+        db: Math.round(Math.max(...run.map(({ db }) => db!))),
+      });
+  }
+  for (const voice of voices) {
+    if (voice.isDull || voice.heardTo - voice.heardFrom < 110) continue;
+    const next = onsets.find((onset) => onset > voice.heardFrom + 5) ?? voice.heardTo;
+    const window = levels.fit(Math.min(next, voice.heardTo) - voice.heardFrom);
+    const at = [0.4, 0.5, 0.6].map((share) => levels.at(voice.heardFrom + share * window, [voice]).db[voice.string - 1]!);
+    const level = middle(at.filter((one) => one !== null));
+    if (level === null) untold.push({ step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
+    else if (level < SILENT_DB && !voice.isBent)
+      findings.push({ kind: "silent", step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
+  }
+  const timed = timing(strokes);
+  for (const { step, ms, heard, offMs } of timed) {
+    if (heard === null) findings.push({ kind: "missed", step, fromMs: inTake(alignment, ms), toMs: inTake(alignment, ms) });
+    else if (offMs !== null && Math.abs(offMs) > LATE_MS) findings.push({ kind: "late", step, fromMs: heard, toMs: heard, byMs: Math.round(offMs) });
+  }
+  let clipped = 0;
+  for (const sample of samples) if (Math.abs(sample) >= 0.999) clipped++;
+  const span = heardAt(endMs) - heardAt(0);
+  return {
+    kind: "judged",
+    misfit: alignment.misfit,
+    strokes: timed.map(({ step, heard, offMs }) => ({ step, ms: heard, offMs })),
+    findings: findings.sort((a, b) => a.fromMs - b.fromMs),
+    untold,
+    rests: rests.map(({ string, step, gaps }) => ({ string, step, gaps })),
+    clipped,
+    tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
+  };
+}
+
+/** The moments of the take: strokes where they were heard, everything else between them as aligned. */
+function timesOf(alignment: Alignment, strokes: readonly { ms: number; heard: number | null }[]): (ms: number) => number {
+  const known = strokes.filter((one): one is { ms: number; heard: number } => one.heard !== null);
+  return (ms) => {
+    const after = known.findIndex((one) => one.ms >= ms - 0.01);
+    if (after >= 0 && Math.abs(known[after]!.ms - ms) < 0.02) return known[after]!.heard;
+    const [a, b] = [after < 0 ? known.at(-1) : known[after - 1], after < 0 ? undefined : known[after]];
+    const shift = ({ ms: at, heard }: { ms: number; heard: number }) => heard - inTake(alignment, at);
+    if (a && b) return inTake(alignment, ms) + shift(a) + ((ms - a.ms) / (b.ms - a.ms)) * (shift(b) - shift(a));
+    return inTake(alignment, ms) + (a ? shift(a) : b ? shift(b) : 0);
+  };
+}
+
+/** What was taken for a stroke and cannot be it, so far is it from where those around it put it. */
+function withoutOutliers<S extends { ms: number; heard: number | null }>(strokes: readonly S[]): S[] {
+  return timing(strokes).map(({ offMs, ...stroke }) => (offMs !== null && Math.abs(offMs) > OUTLIER_MS ? { ...stroke, heard: null } : stroke) as unknown as S);
+}
+const OUTLIER_MS = 140;
+
+/** How far each stroke is from where those around it put it. */
+function timing<S extends { ms: number; heard: number | null }>(strokes: readonly S[]): (S & { offMs: number | null })[] {
+  const AROUND = 6;
+  return strokes.map((stroke, i) => {
+    if (stroke.heard === null) return { ...stroke, offMs: null };
+    const near = strokes.slice(Math.max(0, i - AROUND), i + AROUND + 1).filter((one) => one !== stroke && one.heard !== null) as (S & { heard: number })[];
+    if (near.length < 3) return { ...stroke, offMs: null };
+    // Theil and Sen: the middle of all slopes, so that others who are late pull nothing along.
+    const slopes = near.flatMap((a, k) => near.slice(k + 1).flatMap((b) => (b.ms === a.ms ? [] : [(b.heard - a.heard) / (b.ms - a.ms)])));
+    const slope = middle(slopes) ?? 1;
+    const at = middle(near.map(({ ms, heard }) => heard + slope * (stroke.ms - ms)))!;
+    return { ...stroke, offMs: stroke.heard - at };
+  });
+}
+
+/** What such a share of some levels is under. */
+function share(levels: readonly number[], of: number): number {
+  return [...levels].sort((a, b) => a - b)[Math.floor(of * (levels.length - 1) + 0.5)] ?? -60;
+}
+
+/** How a string that is to be still is between two strokes. */
+export interface Gap {
+  begins: number;
+  ends: number;
+  /** Null where it cannot be told. */
+  db: number | null;
+  peaks: number;
+  /** It has just been stilled. */
+  isFirst: boolean;
+}
+
+/** Between strokes, and from the last one to the end. */
+function gapsOf(onsets: readonly number[], end: number): [number, number][] {
+  return onsets.map((at, i): [number, number] => [at, onsets[i + 1] ?? Math.max(at, end)]).filter(([from, to]) => to - from > 60);
+}
+
+function runsOf<T>(items: readonly T[], fits: (item: T) => boolean): T[][] {
+  const runs: T[][] = [];
+  let last: T[] | null = null;
+  for (const item of items) {
+    if (!fits(item)) last = null;
+    else if (last) last.push(item);
+    else {
+      last = [item];
+      runs.push(last);
+    }
+  }
+  return runs;
+}
