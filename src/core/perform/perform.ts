@@ -30,7 +30,7 @@ const STOP = { fromMm: 0, toMm: 2000, rate: 400 } as const;
 /** A ring is labelled where it is so far over what is heard, so long. */
 const OVER_DB = 8;
 /** Fainter ones nobody finds in a take. */
-const LEAST_DB = -20;
+const LEAST_DB = -14;
 const LEAST_MS = 90;
 const LOOK_RATE = 11_025;
 

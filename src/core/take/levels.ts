@@ -29,6 +29,10 @@ const APART_BINS = 2;
 const TOLD_SHARE = 0.04;
 /** What is over goes on so long at most, damped as it should be. */
 const TAIL_MS = 160;
+/** Partials that tell strings apart. */
+const TELLING = 13;
+/** Under it a string is as good as silent. */
+const SILENT_DB = -24;
 /** An old sound has lost its high partials: as after so many ms. */
 const AGED_MS = 700;
 
@@ -247,14 +251,19 @@ export class Levels {
     const { shares } = this.solve(frame, templates, ROUNDS);
     const db = this.passage.instrument.tuning.map((_, s): number | null => {
       let most: number | null = null;
+      let isUntold = false;
       for (const [j, source] of sources.entries()) {
         if (source.string !== s + 1) continue;
-        if (!this.isTold(source, sources)) continue;
+        if (!this.isTold(source, sources)) {
+          isUntold = true;
+          continue;
+        }
         // An old sound is told by its low partials: as much as a fresh one with the same ones.
         const level = 20 * Math.log10(shares[2 * j]! + shares[2 * j + 1]! + 1e-9);
         most = Math.max(most ?? level, level);
       }
-      return most;
+      // What can be told of it is silent, and what it would ring at cannot be told.
+      return isUntold && most !== null && most < SILENT_DB ? null : most;
     });
     const peaks = this.passage.instrument.tuning.map((_, s) =>
       Math.max(
@@ -288,7 +297,8 @@ export class Levels {
     const apart = APART_BINS * this.spectrogram.binHz;
     const others = sources.filter(({ string }) => string !== source.string).flatMap((one) => this.partialsOf(one).map(({ hz }) => hz));
     let [all, own, many] = [0, 0, 0];
-    for (const { hz, strength } of this.partialsOf(source)) {
+    // Two strings at one pitch come apart in their highest partials, which tell nothing.
+    for (const { hz, strength } of this.partialsOf(source).slice(0, TELLING)) {
       all += strength;
       if (!others.every((other) => Math.abs(other - hz) > apart)) continue;
       own += strength;

@@ -2,7 +2,7 @@ import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { Rendering } from "../sound/render.ts";
-import type { PlannedStages } from "../verdict/verdict.ts";
+import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { type Alignment, aligned, inTake } from "./align.ts";
 import { type Heard, Levels, median as middle } from "./levels.ts";
 import { Beginnings } from "./onsets.ts";
@@ -18,6 +18,8 @@ export interface Finding {
   toMs: number;
   /** Late by so much; below 0 early. */
   byMs?: number;
+  /** The plan says so itself: only other notes or places take it away. */
+  planned?: true;
   /** Loudness of a ring against a full pluck. */
   db?: number;
 }
@@ -57,16 +59,14 @@ const LATE_MS = 32;
 const SETTLE_MS = 60;
 const STRAY_OVER_DB = 4;
 /** Fainter rings cannot be told from what is left of other strings. */
-const LEAST_DB = -24.5;
+const LEAST_DB = -20.5;
 /** A note that did not speak is so far under a pluck. */
 const SILENT_DB = -22;
 const LOOK_MS = 30;
 const MOST_LOOKS = 8;
 /** What usually is left of strings that are still: a ring is so much over it. */
-const OVER_USUAL_DB = 4;
+const OVER_USUAL_DB = 7;
 const USUAL_SHARE = 0.87;
-/** Of the partials that only this string has, so many have to be there. */
-const LEAST_PEAKS = 0.45;
 
 /** What the hands really did: samples of a take of a passage and its plan in, what was otherwise out. */
 export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages): TakeResult {
@@ -88,6 +88,10 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   const { gain } = settingsOf(passage);
   const threshold = Math.max(AUDIBLE_DB[gain] + STRAY_OVER_DB, LEAST_DB);
   const onsets = strokes.flatMap(({ heard }) => (heard === null ? [] : [heard]));
+  const outcomes = outcomesOf(planned);
+  /** The plan itself lets a string ring there. */
+  const isPlanned = (rest: { string: number }, fromMs: number, toMs: number) =>
+    steps.some((step, i) => (outcomes[i]!.strings[rest.string - 1]!.strayDb ?? 0) > 0 && heardAt(step.ms) < toMs && heardAt(step.ms + step.lengthMs) > fromMs);
   const rests = restsOf(passage, planned).map((rest) => ({ ...rest, from: heardAt(rest.fromMs), to: heardAt(rest.toMs), gaps: [] as Gap[] }));
   for (const [begins, ends] of gapsOf(onsets, heardAt(endMs))) {
     const window = levels.fit(ends - begins);
@@ -123,9 +127,10 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   const floors = { first: Math.max(threshold, usual(true) + OVER_USUAL_DB), later: Math.max(threshold, usual(false) + OVER_USUAL_DB) };
   for (const rest of rests) {
     for (const gap of rest.gaps) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
-    for (const run of runsOf(rest.gaps, ({ db, peaks, isFirst }) => db !== null && db > (isFirst ? floors.first : floors.later) && peaks > LEAST_PEAKS))
+    for (const run of runsOf(rest.gaps, ({ db, isFirst }) => db !== null && db > (isFirst ? floors.first : floors.later)))
       findings.push({
         kind: "stray",
+        ...(isPlanned(rest, run[0]!.begins, run.at(-1)!.ends) ? { planned: true as const } : {}),
         step: rest.step,
         string: rest.string,
         fromMs: run[0]!.begins,
