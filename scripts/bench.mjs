@@ -12,6 +12,7 @@ await build({
 });
 await import("../node_modules/.bench/main.js");
 run("node", ["--import", "tsx", "src/benchmarks/yardstick/main.ts"]);
+run("node", ["--import", "tsx", "src/benchmarks/takes/main.ts"]);
 run("node", ["--import", "tsx", "src/benchmarks/harm.ts"]);
 
 if (existsSync(process.env.CHROMIUM ?? "/usr/bin/chromium")) {

@@ -49,8 +49,10 @@ export type TakeResult =
       tempo: number;
     };
 
-/** What a take is not this passage from. Of the same passage, played badly in a bad room, it is 0.6 at most. */
-const ANOTHER = 0.62;
+/** From here on a take is of another passage: played badly in a bad room it is 0.6 off at most, on another instrument 0.7. */
+const ANOTHER = 0.74;
+/** Nor is it this one where so many of its notes never speak. */
+const SILENT_SHARE = 0.4;
 /** Quieter than that is silence. */
 const SILENCE = 0.0008;
 /** Later or earlier than that against what is around it is told. */
@@ -148,6 +150,7 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
     else if (level < SILENT_DB && !voice.isBent)
       findings.push({ kind: "silent", step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
   }
+  if (findings.filter(({ kind }) => kind === "silent").length > SILENT_SHARE * voices.length) return { kind: "another", misfit: alignment.misfit };
   const timed = timing(strokes);
   for (const { step, ms, heard, offMs } of timed) {
     if (heard === null) findings.push({ kind: "missed", step, fromMs: inTake(alignment, ms), toMs: inTake(alignment, ms) });
