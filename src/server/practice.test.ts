@@ -96,6 +96,15 @@ describe("the log over the API, on a real PGlite", () => {
     expect(await practice.all()).toEqual([{ ...session, passage: null }]);
   });
 
+  it("a long log is listed whole, the latest first, and comes out in the order in which it was", async () => {
+    const days = Array.from({ length: 120 }, (_, n) => new Date(Date.parse(EVENING) + 86_400_000 * ((n * 37) % 120)).toISOString());
+    for (const [n, startedAt] of days.entries()) await practice.save(practiceOf(n, { figure: `move ${n % 10}` }, startedAt, { a: [60] }));
+    const inOrder = [...days].sort();
+    expect((await practice.all()).map(({ startedAt }) => startedAt)).toEqual(inOrder);
+    expect((await practice.list(new Date(0))).map(({ startedAt }) => startedAt)).toEqual([...inOrder].reverse());
+    expect(await practice.list(new Date(inOrder[100]!))).toHaveLength(20);
+  });
+
   it("what is no session is refused with its place, and nothing is kept of it", async () => {
     const session = practiceOf(1, { figure: "palm" }, EVENING, { a: [60] });
     const wrong = await put({ ...session, tries: [{ ...session.tries[0]!, tempo: -4 }] }).expect(422);

@@ -1,4 +1,5 @@
-import { and, asc, desc, eq, gte, isNull, or, type SQL } from "drizzle-orm";
+import { setImmediate as turn } from "node:timers/promises";
+import { and, asc, desc, eq, gte, inArray, isNull, or, type SQL } from "drizzle-orm";
 import type { ListedSession, Standing } from "../api/wire.ts";
 import { outcomesOf } from "../core/practice/outcomes.ts";
 import { mergedSession, type PracticeSession } from "../core/practice/record.ts";
@@ -15,29 +16,52 @@ export interface Subject {
   figure: string | null;
 }
 
+/** How drills stand is worked out from so many of the last sessions of a passage: nobody waits for a log of years. */
+const LOOKED_BACK = 200;
+/** Sessions read in one go. */
+const AT_ONCE = 50;
+
 /** What was practised, and how it stands. What lies in the bin is not there, until its passage comes out of it. */
 export class Practice {
   constructor(private readonly db: Database) {}
 
   /** Sessions since a moment, the latest first. */
   async list(since: Date): Promise<ListedSession[]> {
-    const sessions = await this.sessions(gte(practiceSessions.startedAt, since), desc(practiceSessions.startedAt));
-    return sessions.map(({ drills, tries, ...session }) => ({ ...session, outcomes: outcomesOf({ drills, tries }) }));
+    const found: ListedSession[] = [];
+    for await (const { drills, tries, ...session } of this.sessions(gte(practiceSessions.startedAt, since)))
+      found.push({ ...session, outcomes: outcomesOf({ drills, tries }) });
+    return found.reverse();
   }
 
   /** Every session in full, in the order in which they were. */
-  all(): Promise<PracticeSession[]> {
-    return this.sessions(undefined, asc(practiceSessions.startedAt));
+  async all(): Promise<PracticeSession[]> {
+    const found: PracticeSession[] = [];
+    for await (const session of this.sessions()) found.push(session);
+    return found;
   }
 
-  private async sessions(condition: SQL | undefined, order: SQL): Promise<PracticeSession[]> {
-    const rows = await this.db
-      .select({ session: practiceSessions, title: passages.title })
+  /** Sessions in the order in which they were, some at a time, so that others have their turn. */
+  private async *sessions(condition?: SQL): AsyncGenerator<PracticeSession> {
+    const ids = await this.db
+      .select({ id: practiceSessions.id })
       .from(practiceSessions)
       .leftJoin(passages, eq(passages.id, practiceSessions.passageId))
       .where(and(isNull(practiceSessions.staged), isNull(passages.deletedAt), condition))
-      .orderBy(order, practiceSessions.id);
-    return rows.map(({ session, title }) => ({ ...sessionOf(session), ...(title === null ? {} : { title }) }));
+      .orderBy(asc(practiceSessions.startedAt), practiceSessions.id);
+    for (let at = 0; at < ids.length; at += AT_ONCE) {
+      const some = ids.slice(at, at + AT_ONCE).map(({ id }) => id);
+      const rows = await this.db
+        .select({ session: practiceSessions, title: passages.title })
+        .from(practiceSessions)
+        .leftJoin(passages, eq(passages.id, practiceSessions.passageId))
+        .where(inArray(practiceSessions.id, some));
+      const byId = new Map(rows.map((row) => [row.session.id, row]));
+      for (const id of some) {
+        const row = byId.get(id);
+        if (row) yield { ...sessionOf(row.session), ...(row.title === null ? {} : { title: row.title }) };
+      }
+      await turn();
+    }
   }
 
   /** How everything stands that was ever practised. */
@@ -143,11 +167,10 @@ export async function write(tx: Transaction, { id, passage, figure, ...record }:
 export async function standAnew(tx: Transaction, { passage, figure }: Subject): Promise<void> {
   if (passage === null && figure === null) return;
   const subject = { passage, figure: passage === null ? figure : null };
-  const rows = await tx
-    .select()
-    .from(practiceSessions)
-    .where(and(isNull(practiceSessions.staged), isOf(practiceSessions, subject)));
+  const own = and(isNull(practiceSessions.staged), isOf(practiceSessions, subject));
+  const sessions = await tx.$count(practiceSessions, own);
   await tx.delete(practised).where(isOf(practised, subject));
-  if (rows.length === 0) return;
-  await tx.insert(practised).values({ passageId: subject.passage, figure: subject.figure, sessions: rows.length, states: drillStatesOf(rows.map(sessionOf)) });
+  if (sessions === 0) return;
+  const rows = await tx.select().from(practiceSessions).where(own).orderBy(desc(practiceSessions.startedAt)).limit(LOOKED_BACK);
+  await tx.insert(practised).values({ passageId: subject.passage, figure: subject.figure, sessions, states: drillStatesOf(rows.map(sessionOf)) });
 }

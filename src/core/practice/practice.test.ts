@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { createEmptyCard, forgetting_curve, fsrs, Rating } from "ts-fsrs";
 import { describe, expect, it } from "vitest";
 import { writePracticeCsv } from "../formats/practice-csv.ts";
@@ -68,6 +69,23 @@ describe("when a drill is due again", () => {
     expect(drillStatesOf(sessions).map(({ id }) => id)).toEqual(["a", "c"]);
     expect(drillStatesOf(sessions)[0]!.lately.map(({ tempo }) => tempo)).toEqual([60, 62, 61]);
   });
+});
+
+it("clocks that go back and sessions at once are taken as they come: no drill is lost, none is due before it was practised", () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.tuple(fc.integer({ min: -40, max: 40 }), fc.integer({ min: -40, max: 40 }), fc.boolean()), { minLength: 1, maxLength: 12 }),
+      (made) => {
+        const sessions = made.map(([started, tried, clean], n) => {
+          const session = practiceOf(n, of, day(started), { a: [clean ? 60 : -60] });
+          return { ...session, tries: session.tries.map((one) => ({ ...one, at: day(tried) })) };
+        });
+        const [state] = drillStatesOf(sessions);
+        expect(state!.due).toBeGreaterThan(state!.last);
+        expect(state!.lately).toHaveLength(Math.min(12, made.length));
+      },
+    ),
+  );
 });
 
 describe("a session's record", () => {

@@ -45,8 +45,9 @@ export function drillStatesOf(sessions: readonly Pick<PracticeSession, "startedA
       const own = tries.filter(({ drill }) => drill === id);
       const grade = gradeOf(own, goal);
       if (grade === null) continue;
-      const at = new Date(own.at(-1)!.at);
       const before = found.get(id);
+      // A clock that was set back, or two sessions at once: nothing was practised before it was practised last.
+      const at = new Date(Math.max(Date.parse(own.at(-1)!.at), before?.state.last ?? 0));
       const { card } = SCHEDULER.next(before?.card ?? createEmptyCard(at), at, grade);
       const lately = [...(before?.state.lately ?? []), ...triesOf(own)].slice(-REMEMBERED);
       found.set(id, { card, state: { id, kind, title, goal, lately, last: at.getTime(), due: card.due.getTime() } });
