@@ -2,7 +2,10 @@ import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
+import { drillsOf } from "../core/drills/drills.ts";
+import { wholePlan } from "../core/engine.ts";
 import { type PracticeSession, practiceSessionSchema } from "../core/practice/record.ts";
+import { demoPassages } from "../core/test/demos.ts";
 import { practiceOf } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { type App, createApp } from "./app.ts";
@@ -126,11 +129,14 @@ describe("the log over the API, on a real PGlite", () => {
   });
 
   it("a passage's next step is the first drill of a session; what rests gives way to others", async () => {
-    const passage = await made("Log C");
+    const [riff] = demoPassages();
+    const { id: passage } = await library.create(riff!);
     const next = async (by: string) => wire.nextStep.parse((await ask("get", `/passages/${passage}/next?by=${by}`).expect(200)).body);
-    const first = await next(EVENING);
-    expect(first).not.toBeNull();
-    expect(first!.tempo).toBeLessThanOrEqual(first!.goal);
+    const { drills } = drillsOf(wholePlan(riff!, { why: "nothing" }), riff!, [], 10);
+    expect(await next(EVENING)).toEqual({ title: drills[0]!.title, tempo: drills[0]!.tempo.start, goal: drills[0]!.tempo.goal });
+    // Practised well, it rests this evening, and is there again when it is due.
+    await practice.save(practiceOf(1, { passage }, EVENING, { [drills[0]!.id]: [80, 80] }));
+    expect((await next(EVENING))!.title).not.toBe(drills[0]!.title);
     await ask("get", `/passages/${passage}/next`).expect(422);
   });
 

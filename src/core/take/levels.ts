@@ -64,8 +64,6 @@ export interface Moment {
   ms: number;
   /** By string: the loudest of what it can sound at, in dB against a full pluck; null where it cannot be told. */
   db: (number | null)[];
-  /** By string: of what stands alone of it, the share that is there as a peak, at the level that is told. */
-  peaks: number[];
 }
 
 export class Levels {
@@ -265,31 +263,7 @@ export class Levels {
       // What can be told of it is silent, and what it would ring at cannot be told.
       return isUntold && most !== null && most < SILENT_DB ? null : most;
     });
-    const peaks = this.passage.instrument.tuning.map((_, s) =>
-      Math.max(
-        0,
-        ...sources.flatMap((source, j) => (source.string === s + 1 ? [this.peaksOf(frame, source, sources, shares[2 * j]! + shares[2 * j + 1]!)] : [])),
-      ),
-    );
-    return { ms, db, peaks };
-  }
-
-  /** Share of the partials that only this source has which are there as peaks, about as strong as they should be. */
-  private peaksOf(frame: number, source: Source, sources: readonly Source[], level: number): number {
-    const { binHz } = this.spectrogram;
-    const others = sources.filter(({ string }) => string !== source.string).flatMap((one) => this.partialsOf(one).map(({ hz }) => hz));
-    const own = this.partialsOf(source);
-    const most = Math.max(...own.map(({ strength }) => strength));
-    const told = own.filter(({ hz, strength }) => strength > 0.05 * most && others.every((other) => Math.abs(other - hz) > APART_BINS * binHz)).slice(0, 8);
-    if (told.length === 0) return 0;
-    const magnitudes = this.spectrogram.at(frame);
-    const there = told.filter(({ hz, strength }) => {
-      const bin = Math.round(hz / binHz);
-      const peak = Math.max(magnitudes[bin - 1]!, magnitudes[bin]!, magnitudes[bin + 1]!);
-      const beside = Math.min(magnitudes[bin - 2] ?? 0, magnitudes[bin + 2] ?? 0);
-      return peak > 1.4 * beside && peak > 0.25 * level * strength;
-    });
-    return there.length / told.length;
+    return { ms, db };
   }
 
   /** Whether enough of a source stands alone beside the others. */

@@ -115,7 +115,6 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
         begins: from,
         ends: to,
         db: told.length > own.length / 2 ? share(told, 0.75) : null,
-        peaks: middle(own.map(({ peaks }) => peaks[s]!))!,
         isFirst: rest.from > begins - 20,
       });
     }
@@ -216,7 +215,6 @@ export interface Gap {
   ends: number;
   /** Null where it cannot be told. */
   db: number | null;
-  peaks: number;
   /** It has just been stilled. */
   isFirst: boolean;
 }

@@ -42,7 +42,12 @@ export function MinutesChart({ minutes, today }: { minutes: ReadonlyMap<string, 
               <title>{`${format(date, "d MMMM")}: ${Math.round(of(date))} min`}</title>
             </rect>
             {(i % 7 === 6 || isSameDay(date, today)) && (
-              <text x={x(dayKey(date))! + x.bandwidth() / 2} y={HEIGHT - 4} textAnchor="middle" className="fill-current text-xs">
+              <text
+                x={x(dayKey(date))! + (isSameDay(date, today) ? x.bandwidth() : x.bandwidth() / 2)}
+                y={HEIGHT - 4}
+                textAnchor={isSameDay(date, today) ? "end" : "middle"}
+                className="fill-current text-xs"
+              >
                 {isSameDay(date, today) ? "today" : format(date, "d MMM")}
               </text>
             )}
