@@ -2,6 +2,7 @@ import { configureStore, type Middleware } from "@reduxjs/toolkit";
 import { setupListeners } from "@reduxjs/toolkit/query";
 import { planAhead } from "./planner/use-plan.ts";
 import { api } from "./store/api.ts";
+import { askAgain } from "./store/ask-again.ts";
 import { autosave } from "./store/autosave.ts";
 import { changed } from "./store/edit-slice.ts";
 import { type RootState, rootReducer } from "./store/root.ts";
@@ -17,7 +18,8 @@ export function createStore() {
   const store = configureStore({
     reducer: rootReducer,
     // Passages are large and patches are plain: the deep checks of development would cost more than they find.
-    middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).prepend(planning, autosave.middleware).concat(api.middleware),
+    middleware: (defaults) =>
+      defaults({ serializableCheck: false, immutableCheck: false }).prepend(planning, autosave.middleware).concat(api.middleware, askAgain),
   });
   setupListeners(store.dispatch);
   return store;

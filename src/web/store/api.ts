@@ -42,15 +42,18 @@ function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
   return schema as z.ZodType<T, T>;
 }
 
+/** What may change under a page that shows it. */
+export const TAGS = ["shelf", "bin", "setup", "backups", "practice"] as const;
+
 /** The server's state. Passages being edited live in the edit slice, not here. */
 export const api = createApi({
   reducerPath: "api",
   baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
   // Another version of the server, or something else in its place: trouble as any other, and never taken for an answer.
   catchSchemaFailure: (): FetchBaseQueryError => ({ status: "CUSTOM_ERROR", error: "unknown answer" }),
-  // Plans for the Shelf may take their time: what has changed is asked for again at once.
+  // Plans for the Shelf may take their time: what has changed is asked for again at once (and by ask-again.ts where it was on its way).
   invalidationBehavior: "immediately",
-  tagTypes: ["shelf", "bin", "setup", "backups", "practice"],
+  tagTypes: TAGS,
   endpoints: (build) => ({
     health: build.query<z.output<typeof health>, void>({
       responseSchema: answerOf(health),
