@@ -1,5 +1,8 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import { StringSet } from "../acoustics/modal.ts";
+import { levelAt } from "../hazards/hazards.ts";
+import type { StringHazard } from "../hazards/types.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { RENDERED_PARTIALS, Rendering, SAMPLE_RATE } from "../sound/render.ts";
@@ -30,7 +33,7 @@ const STOP = { fromMm: 0, toMm: 2000, rate: 400 } as const;
 /** A ring is labelled where it is so far over what is heard, so long. */
 const OVER_DB = 8;
 /** Fainter ones nobody finds in a take. */
-const LEAST_DB = -14;
+const LEAST_DB = -12;
 const LEAST_MS = 90;
 const LOOK_RATE = 11_025;
 
@@ -65,7 +68,7 @@ export function perform(passage: Passage, planned: PlannedStages, mistakes: Mist
       return { kind: "hole" as const, step, string, fromMs, toMs };
     }),
     ...RINGS.flatMap(({ kind, lasts, share }) =>
-      strayPlaces(planned, outcomes, random, taken, mistakes[kind], lasts, (place) => ringOf(passage, planned, events, place, share)).map(
+      strayPlaces(planned, new LoudnessModel(strings), outcomes, random, taken, mistakes[kind], lasts, (place) => ringOf(passage, planned, events, place, share)).map(
         ({ place, ring }): Label => {
           letRing(events[place.string - 1]!, place, share);
           return { kind, step: place.step, string: place.string, fromMs: place.fromMs, toMs: ring.toMs, db: ring.db };
@@ -98,7 +101,7 @@ export function perform(passage: Passage, planned: PlannedStages, mistakes: Mist
   const drifted = (ms: number) => ms * (1 - (mistakes.drift / 200) * (ms / Math.max(1, endMs)));
   const moved = (ms: number, shift: number) => LEAD_MS + Math.max(0, drifted(ms + shift));
   const score: SoundScore = events.map((list) =>
-    list.map((event) => ({ ...event, ms: moved(event.ms, strikes(event) ? shifts[stepAt(steps, event.ms)]! : 0) })).sort((a, b) => a.ms - b.ms),
+    list.map((event) => ({ ...event, ms: moved(event.ms, shifts[stepOf(steps, event)]!) })).sort((a, b) => a.ms - b.ms),
   );
   const toMs = moved(endMs, 0) + 1200;
   const sound = new Rendering(passage, planned, { damping: "planned", gain: "clean", score, toMs, sampleRate });
@@ -178,7 +181,8 @@ interface StrayPlace {
 
 /** Rings that would be heard where a contact is left out, as many as asked for. */
 function strayPlaces(
-  { timeline: { steps, endMs } }: PlannedStages,
+  { timeline: { steps, endMs }, hazards }: PlannedStages,
+  model: LoudnessModel,
   outcomes: readonly Outcome[],
   random: Random,
   taken: Set<number>,
@@ -189,6 +193,7 @@ function strayPlaces(
   const places = outcomes.flatMap(({ strings }, i) =>
     strings.flatMap(({ string, intent, touchedBy, undampedDb }): StrayPlace[] => {
       if (intent !== "quiet" || touchedBy.length === 0 || (undampedDb ?? 0) < OVER_DB) return [];
+      if (expectedDb(hazards[i]!.strings[string - 1]!, steps[i]!.ms + LEAST_MS) - model.struck(string, 0) < LEAST_DB) return [];
       const next = steps.findIndex((step, k) => k > i && (step.begins[string - 1] || step.stroke?.crossed.includes(string)));
       const untilMs = next < 0 ? endMs : steps[next]!.ms;
       return untilMs - steps[i]!.ms < LEAST_MS ? [] : [{ step: i, string, fromMs: steps[i]!.ms, untilMs }];
@@ -209,6 +214,11 @@ function strayPlaces(
   return found;
 }
 
+/** How loud a string would be at a moment if nothing touched it, in model dB. */
+function expectedDb({ alive }: StringHazard, ms: number): number {
+  return Math.max(Number.NEGATIVE_INFINITY, ...alive.map((excitation) => levelAt(excitation, ms)));
+}
+
 interface Ring {
   toMs: number;
   db: number;
@@ -218,20 +228,14 @@ interface Ring {
 function ringOf(passage: Passage, planned: PlannedStages, events: Events, place: StrayPlace, share: number): Ring | null {
   const own = [...events[place.string - 1]!];
   letRing(own, place, share);
-  const alone = (list: StringEvent[]) => {
+  const alone = (list: StringEvent[], fromMs = place.fromMs, toMs = place.untilMs) => {
     const score = events.map((_, s) => (s === place.string - 1 ? list : []));
-    const sound = new Rendering(passage, planned, {
-      damping: "planned",
-      gain: "clean",
-      score,
-      fromMs: place.fromMs,
-      toMs: place.untilMs,
-      sampleRate: LOOK_RATE,
-    });
+    const sound = new Rendering(passage, planned, { damping: "planned", gain: "clean", score, fromMs, toMs, sampleRate: LOOK_RATE });
     return levelsOf(sound.take(sound.length) ?? new Float32Array(0));
   };
+  const pluck = alone([{ ms: 0, kind: "pluck", fret: 0, partial: 1, level: 1, noise: null }], 0, 4 * LEVEL_MS).at(-1)!;
   const threshold = Math.max(AUDIBLE_DB[settingsOf(passage).gain] + OVER_DB, LEAST_DB);
-  const [with_, without] = [alone(own), alone(events[place.string - 1]!)];
+  const [with_, without] = [own, events[place.string - 1]!].map((list) => alone(list).map((db) => db - pluck)) as [number[], number[]];
   let blocks = 0;
   // The plan itself lets it ring for a moment while fingers land.
   while (blocks < with_.length && (with_[blocks]! > threshold || blocks < 2)) blocks++;
@@ -242,16 +246,14 @@ function ringOf(passage: Passage, planned: PlannedStages, events: Events, place:
 }
 
 const LEVEL_MS = 30;
-/** Level of a full pluck in the output, about: what levels are told against. */
-const FULL_PLUCK = 0.072;
 
-/** Level of every 30 ms, in dB against a full pluck. */
+/** Level of every 30 ms, in dB. */
 function levelsOf(samples: Float32Array): number[] {
   const length = Math.round((LEVEL_MS * LOOK_RATE) / 1000);
   return Array.from({ length: Math.floor(samples.length / length) }, (_, k) => {
     let power = 0;
     for (let i = k * length; i < (k + 1) * length; i++) power += samples[i]! ** 2;
-    return 20 * Math.log10(Math.sqrt(power / length) / FULL_PLUCK + 1e-10);
+    return 20 * Math.log10(Math.sqrt(power / length) + 1e-10);
   });
 }
 
@@ -275,8 +277,13 @@ function soften(events: Events, steps: readonly Step[], db: number): void {
       if (event.kind === "pluck" && steps[stepAt(steps, event.ms)]!.stroke?.kind === "up") list[i] = { ...event, level: event.level * share };
 }
 
-function strikes({ kind }: StringEvent): boolean {
-  return kind === "pluck" || kind === "change" || kind === "bend" || kind === "shake" || kind === "answer";
+/** Contacts are put down and taken off so long before their stroke at most. */
+const LEAD_OF_TOUCH_MS = 60;
+
+/** The step that something belongs to: hands move with their stroke, a contact a little before it. */
+function stepOf(steps: readonly Step[], { kind, ms }: StringEvent): number {
+  const next = kind === "touch" ? steps.findIndex((step) => step.ms >= ms - 0.001) : -1;
+  return next >= 0 && steps[next]!.ms - ms < LEAD_OF_TOUCH_MS ? next : stepAt(steps, ms);
 }
 
 function stepAt(steps: readonly Step[], ms: number): number {

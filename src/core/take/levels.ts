@@ -23,14 +23,19 @@ const ROUNDS = 40;
 const LEARNING_ROUNDS = 12;
 /** What the other strings say of one counts as much as so many notes of its own. */
 const LIKE_OTHERS = 2;
-/** Closer than that, in bins, two partials are one peak. */
-const APART_BINS = 2;
-/** Of a string's strength, what stands alone of it has to be so much. */
-const TOLD_SHARE = 0.04;
+/** How well the strength of a partial is known, as a share of it. */
+const UNKNOWN = Number(process.env.UNKNOWN ?? 1);
+/** A source whose amplitude is known so well can be told; and one that is so many times over its error. */
+const TOLD = Number(process.env.TOLD ?? 0.1);
+const SURE = 4;
+/** Closer than that two strings are at one pitch. */
+const SAME_SEMITONES = 0.3;
+/** As an amplitude against a full pluck: less than that rings on no string. */
+const LITTLE = 0.15;
+/** Keeps two strings at one pitch from a division by nothing. */
+const RIDGE = 1e-6;
 /** What is over goes on so long at most, damped as it should be. */
 const TAIL_MS = 160;
-/** Partials that tell strings apart. */
-const TELLING = 13;
 /** Under it a string is as good as silent. */
 const SILENT_DB = -24;
 /** An old sound has lost its high partials: as after so many ms. */
@@ -246,46 +251,91 @@ export class Levels {
     const frame = this.spectrogram.frameAt(ms);
     const sources = this.sourcesAt(ms, asked);
     const templates = sources.flatMap((source) => [this.template(source, false), this.template(source, true)]);
-    const { shares } = this.solve(frame, templates, ROUNDS);
+    const { shares, model } = this.solve(frame, templates, ROUNDS);
+    const errors = this.errors(frame, sources.length, templates, shares, model);
     const db = this.passage.instrument.tuning.map((_, s): number | null => {
       let most: number | null = null;
       let isUntold = false;
       for (const [j, source] of sources.entries()) {
         if (source.string !== s + 1) continue;
-        if (!this.isTold(source, sources)) {
+        // An old sound is told by its low partials: as much as a fresh one with the same ones.
+        const amplitude = shares[2 * j]! + shares[2 * j + 1]!;
+        const doubles = sources.flatMap((other, k) => (this.isDoubled(source, other) ? [k] : []));
+        // Where all that sounds at its pitch is little, so is its part of it.
+        const all = doubles.reduce((sum, k) => sum + shares[2 * k]! + shares[2 * k + 1]!, amplitude);
+        if (doubles.length > 0 ? all > LITTLE : errors[j]! > TOLD && amplitude < SURE * errors[j]!) {
           isUntold = true;
           continue;
         }
-        // An old sound is told by its low partials: as much as a fresh one with the same ones.
-        const level = 20 * Math.log10(shares[2 * j]! + shares[2 * j + 1]! + 1e-9);
+        const level = 20 * Math.log10(amplitude + 1e-9);
         most = Math.max(most ?? level, level);
       }
       // What can be told of it is silent, and what it would ring at cannot be told.
-      return isUntold && most !== null && most < SILENT_DB ? null : most;
+      return isUntold && (most ?? SILENT_DB) <= SILENT_DB ? null : most;
     });
     return { ms, db };
   }
 
-  /** Whether enough of a source stands alone beside the others. */
-  private isTold(source: Source, sources: readonly Source[]): boolean {
-    const apart = APART_BINS * this.spectrogram.binHz;
-    const others = sources.filter(({ string }) => string !== source.string).flatMap((one) => this.partialsOf(one).map(({ hz }) => hz));
-    let [all, own, many] = [0, 0, 0];
-    // Two strings at one pitch come apart in their highest partials, which tell nothing.
-    for (const { hz, strength } of this.partialsOf(source).slice(0, TELLING)) {
-      all += strength;
-      if (!others.every((other) => Math.abs(other - hz) > apart)) continue;
-      own += strength;
-      many++;
-    }
-    return many >= 2 && own > TOLD_SHARE * all;
+  /** Two strings at one pitch. */
+  private isDoubled(a: Source, b: Source): boolean {
+    return a.string !== b.string && Math.abs(12 * Math.log2(this.hzOf(a) / this.hzOf(b))) < SAME_SEMITONES;
   }
 
-  private partialsOf({ string, fret, partial }: Source): { hz: number; strength: number }[] {
-    return [...this.strings.live(string, fret).frequencies].flatMap((hz, k) =>
-      (k + 1) % partial === 0 && hz < HIGHEST_HZ && hz > LOWEST_HZ ? [{ hz, strength: this.full[string - 1]![k]! }] : [],
-    );
+  private hzOf({ string, fret, partial }: Source): number {
+    return this.strings.live(string, fret).frequencies[partial - 1]!;
   }
+
+  /**
+   * How far off each source may be, as an amplitude against a full pluck: the standard error of a least-squares fit whose weights say
+   * how well each bin is known, by the noise and by what else is in it. Two strings at one pitch are off by anything.
+   */
+  private errors(frame: number, many: number, templates: readonly Template[], shares: Float64Array, model: Float64Array): Float64Array {
+    const seen = this.spectrogram.at(frame);
+    const bins = this.bins;
+    const apart: number[] = [];
+    for (let bin = 1; bin < bins; bin++) apart.push(Math.abs(seen[bin]! - model[bin]!));
+    const floor = Math.max(1e-7, median(apart)!);
+    const weights = Float64Array.from({ length: bins }, (_, bin) => 1 / (floor * floor + (UNKNOWN * model[bin]!) ** 2));
+    const columns = Array.from({ length: many }, (_, j) => {
+      const column = new Float64Array(bins);
+      const [fresh, aged] = [shares[2 * j]!, shares[2 * j + 1]!];
+      const share = fresh + aged > 1e-9 ? fresh / (fresh + aged) : 1;
+      for (const [t, part] of [
+        [templates[2 * j]!, share],
+        [templates[2 * j + 1]!, 1 - share],
+      ] as const)
+        for (let i = 0; i < t.bins.length; i++) column[t.bins[i]!]! += part * t.values[i]!;
+      return column;
+    });
+    return standardErrors(columns, weights);
+  }
+}
+
+/** Standard errors of a weighted least-squares fit: the roots of the diagonal of (AᵀWA)⁻¹, by Cholesky. */
+function standardErrors(columns: readonly Float64Array[], weights: Float64Array): Float64Array {
+  const n = columns.length;
+  const scales = columns.map((column) => Math.sqrt(column.reduce((sum, value, bin) => sum + weights[bin]! * value * value, 0)) || 1e-9);
+  const lower = columns.map(() => new Float64Array(n));
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = i === j ? RIDGE : 0;
+      const [a, b] = [columns[i]!, columns[j]!];
+      for (let bin = 1; bin < weights.length; bin++) if (a[bin] !== 0 && b[bin] !== 0) sum += (weights[bin]! * a[bin]! * b[bin]!) / (scales[i]! * scales[j]!);
+      for (let k = 0; k < j; k++) sum -= lower[i]![k]! * lower[j]![k]!;
+      lower[i]![j] = i === j ? Math.sqrt(Math.max(RIDGE, sum)) : sum / lower[j]![j]!;
+    }
+  return Float64Array.from(columns, (_, at) => {
+    // One column of the inverse of the lower triangle; its square is the diagonal of the inverse.
+    const x = new Float64Array(n);
+    let square = 0;
+    for (let i = at; i < n; i++) {
+      let sum = i === at ? 1 : 0;
+      for (let k = at; k < i; k++) sum -= lower[i]![k]! * x[k]!;
+      x[i] = sum / lower[i]![i]!;
+      square += x[i]! ** 2;
+    }
+    return Math.sqrt(square) / scales[at]!;
+  });
 }
 
 /** Noise of low and of high pitches, for so many bins. */

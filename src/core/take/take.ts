@@ -1,4 +1,6 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
+import { LoudnessModel } from "../acoustics/loudness-model.ts";
+import { StringSet } from "../acoustics/modal.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { Rendering } from "../sound/render.ts";
@@ -6,6 +8,7 @@ import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { type Alignment, aligned, inTake } from "./align.ts";
 import { type Heard, Levels, median as middle } from "./levels.ts";
 import { Beginnings } from "./onsets.ts";
+import { type Gap, ringsOf } from "./rings.ts";
 import { RATE, resampled } from "./spectrum.ts";
 import { restsOf, strokesOf, voicesOf } from "./voices.ts";
 
@@ -57,18 +60,17 @@ const SILENT_SHARE = 0.4;
 const SILENCE = 0.0008;
 /** Later or earlier than that against what is around it is told. */
 const LATE_MS = 32;
-/** After a string was stilled it is looked at so much later. */
-const SETTLE_MS = 60;
 const STRAY_OVER_DB = 4;
 /** Fainter rings cannot be told from what is left of other strings. */
-const LEAST_DB = -20.5;
+const LEAST_DB = -14;
 /** A note that did not speak is so far under a pluck. */
 const SILENT_DB = -22;
-const LOOK_MS = 30;
-const MOST_LOOKS = 8;
+/** What the plan itself lets ring may be so much louder than it says. */
+const PLANNED_OVER_DB = 6;
 /** What usually is left of strings that are still: a ring is so much over it. */
-const OVER_USUAL_DB = 7;
-const USUAL_SHARE = 0.87;
+const OVER_USUAL_DB = 13;
+/** However much is left. */
+const MOST_FLOOR_DB = -7;
 
 /** What the hands really did: samples of a take of a passage and its plan in, what was otherwise out. */
 export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages): TakeResult {
@@ -91,53 +93,42 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   const threshold = Math.max(AUDIBLE_DB[gain] + STRAY_OVER_DB, LEAST_DB);
   const onsets = strokes.flatMap(({ heard }) => (heard === null ? [] : [heard]));
   const outcomes = outcomesOf(planned);
-  /** The plan itself lets a string ring there. */
-  const isPlanned = (rest: { string: number }, fromMs: number, toMs: number) =>
-    steps.some((step, i) => (outcomes[i]!.strings[rest.string - 1]!.strayDb ?? 0) > 0 && heardAt(step.ms) < toMs && heardAt(step.ms + step.lengthMs) > fromMs);
-  const rests = restsOf(passage, planned).map((rest) => ({ ...rest, from: heardAt(rest.fromMs), to: heardAt(rest.toMs), gaps: [] as Gap[] }));
-  for (const [begins, ends] of gapsOf(onsets, heardAt(endMs))) {
-    const window = levels.fit(ends - begins);
-    const still = rests.filter(({ from, to }) => from < ends - 20 && to > begins + 20);
-    const asked = still.flatMap(({ string, frets }) => frets.map((fret) => ({ string, fret, partial: 1 })));
-    // Where nothing begins inside the window, nor is what was just stilled still dying.
-    const first = begins + 0.45 * window + 15;
-    const last = Math.max(first, ends - 0.35 * window);
-    if (first > ends - 10) continue;
-    const looks = Math.min(MOST_LOOKS, 1 + Math.floor((last - first) / LOOK_MS));
-    const moments = Array.from({ length: looks }, (_, k) => levels.at(looks === 1 ? (first + last) / 2 : first + (k / (looks - 1)) * (last - first), asked));
-    for (const rest of still) {
-      const s = rest.string - 1;
-      const [from, to] = [Math.max(begins, rest.from), Math.min(ends, rest.to)];
-      const own = moments.filter(({ ms }) => ms > from + (rest.from > begins - 20 ? SETTLE_MS : 0) && ms < to);
-      if (own.length === 0) continue;
-      const told = own.flatMap(({ db }) => (db[s] === null ? [] : [db[s]!]));
-      rest.gaps.push({
-        begins: from,
-        ends: to,
-        db: told.length > own.length / 2 ? share(told, 0.75) : null,
-        isFirst: rest.from > begins - 20,
-      });
-    }
-  }
-  // What usually is left of strings that are still, just after they were stilled and later: the take's own noise, and its room.
-  const usual = (isFirst: boolean) =>
-    share(
-      rests.flatMap(({ gaps }) => gaps.flatMap((gap) => (gap.db === null || gap.isFirst !== isFirst ? [] : [gap.db]))),
-      USUAL_SHARE,
+  const model = new LoudnessModel(new StringSet(passage.instrument));
+  /** As loud as the plan itself lets a string ring between two moments, in dB against a full pluck. */
+  const plannedDb = (string: number, fromMs: number, toMs: number) =>
+    Math.max(
+      -99,
+      ...steps.flatMap((step, i) => {
+        if (heardAt(step.ms) >= toMs || heardAt(step.ms + step.lengthMs) <= fromMs) return [];
+        const over = outcomes[i]!.strings[string - 1]!.strayDb ?? outcomes[i]!.faintDb[string - 1];
+        return over == null ? [] : [over + planned.hazards[i]!.thresholdDb - model.struck(string, 0)];
+      }),
     );
-  const floors = { first: Math.max(threshold, usual(true) + OVER_USUAL_DB), later: Math.max(threshold, usual(false) + OVER_USUAL_DB) };
-  for (const rest of rests) {
-    for (const gap of rest.gaps) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
-    for (const run of runsOf(rest.gaps, ({ db, isFirst }) => db !== null && db > (isFirst ? floors.first : floors.later)))
-      findings.push({
-        kind: "stray",
-        ...(isPlanned(rest, run[0]!.begins, run.at(-1)!.ends) ? { planned: true as const } : {}),
-        step: rest.step,
-        string: rest.string,
-        fromMs: run[0]!.begins,
-        toMs: run.at(-1)!.ends,
-        db: Math.round(Math.max(...run.map(({ db }) => db!))),
-      });
+  const rests = restsOf(passage, planned).map((rest) => ({ ...rest, from: heardAt(rest.fromMs), to: heardAt(rest.toMs) }));
+  const heard = strokes.flatMap((stroke) => (stroke.heard === null ? [] : [{ ms: stroke.ms, begins: stroke.heard }]));
+  const between = heard.map((one, i) => ({ ...one, ends: heard[i + 1]?.begins ?? Math.max(one.begins, heardAt(endMs)) }));
+  const gaps = ringsOf(levels, planned, model, rests, between);
+  // What usually is left of strings that have just been stilled, and of all others: the take's own noise, and its room.
+  const usual = (isFirst: boolean) => middle(gaps.flat().flatMap((gap) => (gap.db === null || gap.isFirst !== isFirst ? [] : [gap.db]))) ?? -60;
+  const floorOf = (isFirst: boolean) => Math.min(MOST_FLOOR_DB, Math.max(threshold, usual(isFirst) + OVER_USUAL_DB));
+  const floors = { first: floorOf(true), later: floorOf(false) };
+  for (const [i, rest] of rests.entries()) {
+    for (const gap of gaps[i]!) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
+    const rings = gaps[i]!.map(({ begins, ends, db, isFirst }) => {
+      if (db === null || db <= (isFirst ? floors.first : floors.later)) return "no";
+      return db < plannedDb(rest.string, begins, ends) + PLANNED_OVER_DB ? "planned" : "stray";
+    });
+    for (const kind of ["stray", "planned"] as const)
+      for (const run of runsOf(gaps[i]!, (_, k) => rings[k] === kind))
+        findings.push({
+          kind: "stray",
+          ...(kind === "planned" ? { planned: true as const } : {}),
+          step: rest.step,
+          string: rest.string,
+          fromMs: run[0]!.begins,
+          toMs: run.at(-1)!.ends,
+          db: Math.round(Math.max(...run.map(({ db }) => db!))),
+        });
   }
   for (const voice of voices) {
     if (voice.isDull || voice.heardTo - voice.heardFrom < 110) continue;
@@ -164,7 +155,7 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
     strokes: timed.map(({ step, heard, offMs }) => ({ step, ms: heard, offMs })),
     findings: findings.sort((a, b) => a.fromMs - b.fromMs),
     untold,
-    rests: rests.map(({ string, step, gaps }) => ({ string, step, gaps })),
+    rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
     clipped,
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
@@ -204,31 +195,11 @@ function timing<S extends { ms: number; heard: number | null }>(strokes: readonl
   });
 }
 
-/** What such a share of some levels is under. */
-function share(levels: readonly number[], of: number): number {
-  return [...levels].sort((a, b) => a - b)[Math.floor(of * (levels.length - 1) + 0.5)] ?? -60;
-}
-
-/** How a string that is to be still is between two strokes. */
-export interface Gap {
-  begins: number;
-  ends: number;
-  /** Null where it cannot be told. */
-  db: number | null;
-  /** It has just been stilled. */
-  isFirst: boolean;
-}
-
-/** Between strokes, and from the last one to the end. */
-function gapsOf(onsets: readonly number[], end: number): [number, number][] {
-  return onsets.map((at, i): [number, number] => [at, onsets[i + 1] ?? Math.max(at, end)]).filter(([from, to]) => to - from > 60);
-}
-
-function runsOf<T>(items: readonly T[], fits: (item: T) => boolean): T[][] {
+function runsOf<T>(items: readonly T[], fits: (item: T, at: number) => boolean): T[][] {
   const runs: T[][] = [];
   let last: T[] | null = null;
-  for (const item of items) {
-    if (!fits(item)) last = null;
+  for (const [at, item] of items.entries()) {
+    if (!fits(item, at)) last = null;
     else if (last) last.push(item);
     else {
       last = [item];

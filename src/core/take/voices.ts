@@ -65,7 +65,7 @@ export function restsOf(passage: Passage, { timeline: { steps, endMs }, intent }
       const isStruck = step.stroke !== null && (step.stroke.crossed.includes(s + 1) || step.stroke.clicked.includes(s + 1));
       if (open && (isStruck || intent[i]![s] !== "quiet")) close(step.ms);
       if (step.sounding[s]) last = step.sounding[s]!.pressedFret;
-      if (!open && intent[i]![s] === "quiet" && !isStruck) open = { string: s + 1, step: i, fromMs: step.ms, toMs: 0, frets: [...new Set([last, 0])] };
+      if (!open && intent[i]![s] === "quiet") open = { string: s + 1, step: i, fromMs: step.ms, toMs: 0, frets: [...new Set([last, 0])] };
     });
     close(endMs);
   }
