@@ -6,6 +6,7 @@ import { openPitches } from "../../core/passage/settings.ts";
 import type { Label } from "../../core/perform/mistakes.ts";
 import type { Performance } from "../../core/perform/perform.ts";
 import { seededRandom } from "../../core/perform/random.ts";
+import { gapMs } from "../../core/sound/score.ts";
 import { restsOf, voicesOf } from "../../core/take/voices.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 
@@ -17,6 +18,8 @@ import type { PlannedStages } from "../../core/verdict/verdict.ts";
 const RATE = 44_100;
 const LEAD_MS = 300;
 const BLOCK = 128;
+const DEAD_MS = 45;
+const VELOCITY = 96;
 /** General MIDI 1: nylon, steel, clean guitar, fingered bass; muted guitar for what the palm dulls. */
 const PROGRAMS = { "nylon-guitar": 24, "acoustic-guitar": 25, "electric-guitar": 27, "electric-bass": 33 } as const;
 const MUTED = 28;
@@ -41,6 +44,33 @@ interface Event {
   velocity: number;
 }
 
+async function synthOf(programs: readonly (readonly [number, number])[]): Promise<SpessaSynthProcessor> {
+  const synth = new SpessaSynthProcessor(RATE, { enableEffects: false } as never);
+  await synth.processorInitialized;
+  (synth as unknown as { soundBankManager: { addSoundBank(bank: unknown, id: string): void } }).soundBankManager.addSoundBank(theBank(), "bank");
+  for (const [channel, program] of programs) synth.programChange(channel, program);
+  return synth;
+}
+
+/** A sampled note is heard so many ms after it is sent, 5 to 50: whoever plays in time sends it sooner. */
+async function speaksAfter(program: number, note: number): Promise<number> {
+  const key = `${program} ${note}`;
+  const known = LATENCIES.get(key);
+  if (known !== undefined) return known;
+  const synth = await synthOf([[0, program]]);
+  synth.noteOn(0, note, VELOCITY);
+  const length = Math.ceil((0.25 * RATE) / BLOCK) * BLOCK;
+  const [left, right] = [new Float32Array(length), new Float32Array(length)];
+  for (let at = 0; at < length; at += BLOCK) synth.process(left, right, at, BLOCK);
+  const loudest = left.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
+  const ms = (1000 * left.findIndex((sample) => Math.abs(sample) >= SPOKEN * loudest)) / RATE;
+  LATENCIES.set(key, ms);
+  return ms;
+}
+const LATENCIES = new Map<string, number>();
+/** A note has spoken at that share of its loudest. */
+const SPOKEN = 0.2;
+
 /** Plays a plan with so many rings over: each lasts into a rest of its string. */
 export async function playSampled(passage: Passage, planned: PlannedStages, strays: number, seed: number): Promise<Performance> {
   const random = seededRandom(seed);
@@ -60,21 +90,32 @@ export async function playSampled(passage: Passage, planned: PlannedStages, stra
   }
   const events = voices.flatMap((voice, i): Event[] => {
     const note = open[voice.string - 1]! + voice.fret + (voice.partial > 1 ? Math.round(12 * Math.log2(voice.partial)) : 0);
+    const { stroke } = planned.timeline.steps[voice.step]!;
+    const late = stroke ? Math.max(0, stroke.crossed.indexOf(voice.string)) * gapMs(stroke) : 0;
     const isMuted = voice.isDull && passage.instrument.kind !== "electric-bass";
     const channel = channelOf(voice.string, isMuted);
     return [
-      { ms: LEAD_MS + voice.fromMs, on: true, channel, note, velocity: 96 },
+      { ms: LEAD_MS + voice.fromMs + late, on: true, channel, note, velocity: VELOCITY },
       { ms: LEAD_MS + voice.toMs + (lasts.get(i) ?? -8), on: false, channel, note, velocity: 0 },
     ];
   });
-  events.sort((a, b) => a.ms - b.ms || Number(a.on) - Number(b.on));
-  const synth = new SpessaSynthProcessor(RATE, { enableEffects: false } as never);
-  await synth.processorInitialized;
-  (synth as unknown as { soundBankManager: { addSoundBank(bank: unknown, id: string): void } }).soundBankManager.addSoundBank(theBank(), "bank");
-  for (let string = 1; string <= open.length; string++) {
-    synth.programChange(channelOf(string, false), PROGRAMS[passage.instrument.kind]);
-    synth.programChange(channelOf(string, true), MUTED);
+  // What is struck dead is a click of muted strings.
+  for (const { ms, stroke } of planned.timeline.steps) {
+    if (stroke?.as !== "chuck" && stroke?.as !== "ghost") continue;
+    for (const [place, string] of stroke.crossed.entries()) {
+      const at = LEAD_MS + ms + place * gapMs(stroke);
+      const note = open[string - 1]! + (stroke.kept.find((kept) => kept.string === string)?.fret ?? 0);
+      const channel = channelOf(string, true);
+      events.push({ ms: at, on: true, channel, note, velocity: 90 }, { ms: at + DEAD_MS, on: false, channel, note, velocity: 0 });
+    }
   }
+  const programs = open.flatMap((_, s): [number, number][] => [
+    [channelOf(s + 1, false), PROGRAMS[passage.instrument.kind]],
+    [channelOf(s + 1, true), MUTED],
+  ]);
+  for (const event of events) if (event.on) event.ms -= await speaksAfter(new Map(programs).get(event.channel)!, event.note);
+  events.sort((a, b) => a.ms - b.ms || Number(a.on) - Number(b.on));
+  const synth = await synthOf(programs);
   const length = Math.ceil(((LEAD_MS + planned.timeline.endMs + 1000) * RATE) / 1000 / BLOCK) * BLOCK;
   const [left, right] = [new Float32Array(length), new Float32Array(length)];
   let next = 0;

@@ -68,12 +68,12 @@ export function perform(passage: Passage, planned: PlannedStages, mistakes: Mist
       return { kind: "hole" as const, step, string, fromMs, toMs };
     }),
     ...RINGS.flatMap(({ kind, lasts, share }) =>
-      strayPlaces(planned, new LoudnessModel(strings), outcomes, random, taken, mistakes[kind], lasts, (place) => ringOf(passage, planned, events, place, share)).map(
-        ({ place, ring }): Label => {
-          letRing(events[place.string - 1]!, place, share);
-          return { kind, step: place.step, string: place.string, fromMs: place.fromMs, toMs: ring.toMs, db: ring.db };
-        },
-      ),
+      strayPlaces(planned, new LoudnessModel(strings), outcomes, random, taken, mistakes[kind], lasts, (place) =>
+        ringOf(passage, planned, events, place, share),
+      ).map(({ place, ring }): Label => {
+        letRing(events[place.string - 1]!, place, share);
+        return { kind, step: place.step, string: place.string, fromMs: place.fromMs, toMs: ring.toMs, db: ring.db };
+      }),
     ),
   ];
   const offsets = new Map<number, number>();

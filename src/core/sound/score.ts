@@ -159,7 +159,7 @@ function partialOf({ pitchFret }: TimelineNote): number {
 }
 
 /** Accents hit, thumbs and dead strokes brush no longer than a normal strum. */
-function gapMs(stroke: TimelineStroke): number {
+export function gapMs(stroke: TimelineStroke): number {
   if (stroke.kind !== "down" && stroke.kind !== "up") return 0;
   if (stroke.accent || stroke.as === "chuck") return GAP_MS.hit;
   return stroke.as === "rake" ? GAP_MS.brush : GAP_MS.normal;

@@ -24,9 +24,9 @@ const LEARNING_ROUNDS = 12;
 /** What the other strings say of one counts as much as so many notes of its own. */
 const LIKE_OTHERS = 2;
 /** How well the strength of a partial is known, as a share of it. */
-const UNKNOWN = Number(process.env.UNKNOWN ?? 1);
+const UNKNOWN = 1;
 /** A source whose amplitude is known so well can be told; and one that is so many times over its error. */
-const TOLD = Number(process.env.TOLD ?? 0.1);
+const TOLD = 0.1;
 const SURE = 4;
 /** Closer than that two strings are at one pitch. */
 const SAME_SEMITONES = 0.3;

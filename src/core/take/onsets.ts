@@ -11,7 +11,12 @@ const HOP = 32;
 const REACH_MS = 75;
 /** A window sees a beginning before it is there: half of it has to be. From trials with sounds whose beginnings are known. */
 const EARLY_MS = 6.3;
-const FLOOR = 1e-5;
+/** Fainter than that against the loudest partial is nothing. */
+const FLOOR = 0.0005;
+/** Of its strength, when something has begun. */
+const BEGUN = 0.75;
+/** Nothing takes longer to speak, in frames. */
+const MOST_RISE = 40;
 
 /** How much begins, over time. */
 export class Beginnings {
@@ -22,11 +27,14 @@ export class Beginnings {
   constructor(samples: Float32Array) {
     const spectrogram = new Spectrogram(samples, SIZE, HOP);
     const back = 6;
+    let loudest = 0;
+    for (let frame = 0; frame < spectrogram.frames; frame++) for (const value of spectrogram.at(frame)) loudest = Math.max(loudest, value);
+    const floor = Math.max(1e-7, FLOOR * loudest);
     this.flux = new Float32Array(spectrogram.frames);
     for (let frame = back; frame < spectrogram.frames; frame++) {
       const [now, before] = [spectrogram.at(frame), spectrogram.at(frame - back)];
       let sum = 0;
-      for (let bin = 1; bin < now.length; bin++) sum += Math.max(0, Math.log((now[bin]! + FLOOR) / (before[bin]! + FLOOR)) * Math.sqrt(now[bin]!));
+      for (let bin = 1; bin < now.length; bin++) sum += Math.max(0, Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!));
       this.flux[frame - back / 2] = sum;
     }
     this.usual = [...this.flux].sort((a, b) => a - b)[Math.floor(this.flux.length * 0.5)] ?? 0;
@@ -48,9 +56,13 @@ export class Beginnings {
       if (!best || worth > best.worth) best = { at: frame, worth };
     }
     if (!best) return null;
-    // A parabola through the peak and its neighbours.
-    const [a, b, c] = [-1, 0, 1].map((k) => this.flux[best.at + k]!) as [number, number, number];
-    const shift = a - 2 * b + c === 0 ? 0 : (0.5 * (a - c)) / (a - 2 * b + c);
-    return { ms: ((best.at + shift) * HOP * 1000) / RATE + EARLY_MS, strength: b };
+    // It begins where most of its strength is reached, however slowly it speaks.
+    const strength = this.flux[best.at]!;
+    const enough = BEGUN * strength;
+    let at = best.at;
+    while (at > 1 && best.at - at < MOST_RISE && this.flux[at - 1]! > enough) at--;
+    const [under, over] = [this.flux[at - 1]!, this.flux[at]!];
+    const shift = over > under && under <= enough ? (over - enough) / (over - under) : 0;
+    return { ms: ((at - shift) * HOP * 1000) / RATE + EARLY_MS, strength };
   }
 }

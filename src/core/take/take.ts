@@ -5,12 +5,13 @@ import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { Rendering } from "../sound/render.ts";
 import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
-import { type Alignment, aligned, inTake } from "./align.ts";
+import { aligned } from "./align.ts";
 import { type Heard, Levels, median as middle } from "./levels.ts";
 import { Beginnings } from "./onsets.ts";
 import { type Gap, ringsOf } from "./rings.ts";
 import { RATE, resampled } from "./spectrum.ts";
-import { restsOf, strokesOf, voicesOf } from "./voices.ts";
+import { heardStrokes, timesOf, timing } from "./strokes.ts";
+import { restsOf, voicesOf } from "./voices.ts";
 
 /** Something that the hands did otherwise than planned. Times are of the take, in ms. */
 export interface Finding {
@@ -60,11 +61,13 @@ const SILENT_SHARE = 0.4;
 const SILENCE = 0.0008;
 /** Later or earlier than that against what is around it is told. */
 const LATE_MS = 32;
+/** And so many times what is usual for this player. */
+const UNEVEN = 4;
 const STRAY_OVER_DB = 4;
 /** Fainter rings cannot be told from what is left of other strings. */
 const LEAST_DB = -14;
 /** A note that did not speak is so far under a pluck. */
-const SILENT_DB = -22;
+const SILENT_DB = -14;
 /** What the plan itself lets ring may be so much louder than it says. */
 const PLANNED_OVER_DB = 6;
 /** What usually is left of strings that are still: a ring is so much over it. */
@@ -79,11 +82,11 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   for (const sample of take) loudest = Math.max(loudest, Math.abs(sample));
   if (loudest < SILENCE) return { kind: "silence", misfit: 1 };
   const { steps, endMs } = planned.timeline;
-  const reference = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
-  const alignment = aligned(reference.take(reference.length) ?? new Float32Array(0), take);
+  const rendering = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
+  const reference = rendering.take(rendering.length) ?? new Float32Array(0);
+  const alignment = aligned(reference, take);
   if (alignment.misfit > ANOTHER) return { kind: "another", misfit: alignment.misfit };
-  const beginnings = new Beginnings(take);
-  const strokes = withoutOutliers(strokesOf(steps).map((stroke) => ({ ...stroke, heard: beginnings.near(inTake(alignment, stroke.ms))?.ms ?? null })));
+  const strokes = heardStrokes(steps, reference, new Beginnings(take), alignment);
   const heardAt = timesOf(alignment, strokes);
   const voices = voicesOf(planned).map((voice): Heard => ({ ...voice, heardFrom: heardAt(voice.fromMs), heardTo: heardAt(voice.toMs) }));
   const levels = new Levels(take, passage, voices);
@@ -137,14 +140,15 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
     const at = [0.4, 0.5, 0.6].map((share) => levels.at(voice.heardFrom + share * window, [voice]).db[voice.string - 1]!);
     const level = middle(at.filter((one) => one !== null));
     if (level === null) untold.push({ step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
-    else if (level < SILENT_DB && !voice.isBent)
-      findings.push({ kind: "silent", step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
+    else if (level < SILENT_DB) findings.push({ kind: "silent", step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
   }
   if (findings.filter(({ kind }) => kind === "silent").length > SILENT_SHARE * voices.length) return { kind: "another", misfit: alignment.misfit };
   const timed = timing(strokes);
+  const late = Math.max(LATE_MS, UNEVEN * (middle(timed.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)]))) ?? 0));
   for (const { step, ms, heard, offMs } of timed) {
-    if (heard === null) findings.push({ kind: "missed", step, fromMs: inTake(alignment, ms), toMs: inTake(alignment, ms) });
-    else if (offMs !== null && Math.abs(offMs) > LATE_MS) findings.push({ kind: "late", step, fromMs: heard, toMs: heard, byMs: Math.round(offMs) });
+    if (heard === null) {
+      if (!findings.some((one) => one.kind === "silent" && one.step === step)) findings.push({ kind: "missed", step, fromMs: heardAt(ms), toMs: heardAt(ms) });
+    } else if (offMs !== null && Math.abs(offMs) > late) findings.push({ kind: "late", step, fromMs: heard, toMs: heard, byMs: Math.round(offMs) });
   }
   let clipped = 0;
   for (const sample of samples) if (Math.abs(sample) >= 0.999) clipped++;
@@ -161,40 +165,7 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   };
 }
 
-/** The moments of the take: strokes where they were heard, everything else between them as aligned. */
-function timesOf(alignment: Alignment, strokes: readonly { ms: number; heard: number | null }[]): (ms: number) => number {
-  const known = strokes.filter((one): one is { ms: number; heard: number } => one.heard !== null);
-  return (ms) => {
-    const after = known.findIndex((one) => one.ms >= ms - 0.01);
-    if (after >= 0 && Math.abs(known[after]!.ms - ms) < 0.02) return known[after]!.heard;
-    const [a, b] = [after < 0 ? known.at(-1) : known[after - 1], after < 0 ? undefined : known[after]];
-    const shift = ({ ms: at, heard }: { ms: number; heard: number }) => heard - inTake(alignment, at);
-    if (a && b) return inTake(alignment, ms) + shift(a) + ((ms - a.ms) / (b.ms - a.ms)) * (shift(b) - shift(a));
-    return inTake(alignment, ms) + (a ? shift(a) : b ? shift(b) : 0);
-  };
-}
-
-/** What was taken for a stroke and cannot be it, so far is it from where those around it put it. */
-function withoutOutliers<S extends { ms: number; heard: number | null }>(strokes: readonly S[]): S[] {
-  return timing(strokes).map(({ offMs, ...stroke }) => (offMs !== null && Math.abs(offMs) > OUTLIER_MS ? { ...stroke, heard: null } : stroke) as unknown as S);
-}
-const OUTLIER_MS = 140;
-
-/** How far each stroke is from where those around it put it. */
-function timing<S extends { ms: number; heard: number | null }>(strokes: readonly S[]): (S & { offMs: number | null })[] {
-  const AROUND = 6;
-  return strokes.map((stroke, i) => {
-    if (stroke.heard === null) return { ...stroke, offMs: null };
-    const near = strokes.slice(Math.max(0, i - AROUND), i + AROUND + 1).filter((one) => one !== stroke && one.heard !== null) as (S & { heard: number })[];
-    if (near.length < 3) return { ...stroke, offMs: null };
-    // Theil and Sen: the middle of all slopes, so that others who are late pull nothing along.
-    const slopes = near.flatMap((a, k) => near.slice(k + 1).flatMap((b) => (b.ms === a.ms ? [] : [(b.heard - a.heard) / (b.ms - a.ms)])));
-    const slope = middle(slopes) ?? 1;
-    const at = middle(near.map(({ ms, heard }) => heard + slope * (stroke.ms - ms)))!;
-    return { ...stroke, offMs: stroke.heard - at };
-  });
-}
-
+/** What follows each other and fits. */
 function runsOf<T>(items: readonly T[], fits: (item: T, at: number) => boolean): T[][] {
   const runs: T[][] = [];
   let last: T[] | null = null;
