@@ -6,8 +6,8 @@ import { RATE, Spectrogram } from "./spectrum.ts";
  */
 
 const SIZE = 2048;
-/** 20 ms. */
-const HOP = 441;
+/** 30 ms. */
+const HOP = 661;
 const LOWEST_MIDI = 28;
 const BANDS = 72;
 /** Beginnings weigh so much more than what goes on. */

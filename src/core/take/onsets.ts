@@ -6,7 +6,7 @@ import { RATE, Spectrogram } from "./spectrum.ts";
  */
 
 const SIZE = 512;
-const HOP = 32;
+const HOP = 64;
 /** So far from where it is expected is it looked for, in ms. */
 const REACH_MS = 75;
 /** A window sees a beginning before it is there: half of it has to be. From trials with sounds whose beginnings are known. */
@@ -16,7 +16,7 @@ const FLOOR = 0.0005;
 /** Of its strength, when something has begun. */
 const BEGUN = 0.75;
 /** Nothing takes longer to speak, in frames. */
-const MOST_RISE = 40;
+const MOST_RISE = 20;
 
 /** How much begins, over time. */
 export class Beginnings {
@@ -26,7 +26,7 @@ export class Beginnings {
 
   constructor(samples: Float32Array) {
     const spectrogram = new Spectrogram(samples, SIZE, HOP);
-    const back = 6;
+    const back = 4;
     let loudest = 0;
     for (let frame = 0; frame < spectrogram.frames; frame++) for (const value of spectrogram.at(frame)) loudest = Math.max(loudest, value);
     const floor = Math.max(1e-7, FLOOR * loudest);

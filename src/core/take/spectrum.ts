@@ -42,33 +42,33 @@ function tap(x: number, cut: number, half: number): number {
   return (x === 0 ? 1 : Math.sin(at) / at) * cut * (0.5 + 0.5 * Math.cos((Math.PI * x) / half));
 }
 
-/** Magnitudes over time: a Hann window of `size` samples every `hop`, frames told by their middle. A sine of amplitude 1 has magnitude 1. */
+/**
+ * Magnitudes over time: a Hann window of `size` samples every `hop`, frames told by their middle, each worked out when it is looked at.
+ * A sine of amplitude 1 has magnitude 1.
+ */
 export class Spectrogram {
   readonly bins: number;
   readonly frames: number;
   readonly binHz: number;
-  private readonly magnitudes: Float32Array;
+  private readonly known: (Float32Array | undefined)[];
+  private readonly fft: FFT;
+  private readonly window: Float64Array;
+  private readonly input: number[];
+  private readonly spectrum: number[];
 
   constructor(
-    samples: Float32Array,
+    private readonly samples: Float32Array,
     readonly size: number,
     readonly hop: number,
   ) {
     this.bins = size / 2 + 1;
     this.binHz = RATE / size;
     this.frames = Math.max(1, Math.ceil(samples.length / hop));
-    this.magnitudes = new Float32Array(this.frames * this.bins);
-    const fft = new FFT(size);
-    const window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
-    const input = new Array<number>(size).fill(0);
-    const spectrum = fft.createComplexArray() as number[];
-    for (let frame = 0; frame < this.frames; frame++) {
-      const from = frame * hop - size / 2;
-      for (let i = 0; i < size; i++) input[i] = (samples[from + i] ?? 0) * window[i]!;
-      fft.realTransform(spectrum, input);
-      const at = frame * this.bins;
-      for (let bin = 0; bin < this.bins; bin++) this.magnitudes[at + bin] = (4 / size) * Math.sqrt(spectrum[2 * bin]! ** 2 + spectrum[2 * bin + 1]! ** 2);
-    }
+    this.known = new Array(this.frames);
+    this.fft = new FFT(size);
+    this.window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
+    this.input = new Array<number>(size).fill(0);
+    this.spectrum = this.fft.createComplexArray() as number[];
   }
 
   frameAt(ms: number): number {
@@ -79,16 +79,28 @@ export class Spectrogram {
     return (frame * this.hop * 1000) / RATE;
   }
 
-  /** The magnitudes of one frame; a view, not a copy. */
+  /** The magnitudes of one frame. */
   at(frame: number): Float32Array {
-    return this.magnitudes.subarray(frame * this.bins, (frame + 1) * this.bins);
+    this.known[frame] ??= this.workOut(frame);
+    return this.known[frame];
+  }
+
+  private workOut(frame: number): Float32Array {
+    const { samples, size, input, spectrum } = this;
+    const from = frame * this.hop - size / 2;
+    for (let i = 0; i < size; i++) input[i] = (samples[from + i] ?? 0) * this.window[i]!;
+    this.fft.realTransform(spectrum, input);
+    const magnitudes = new Float32Array(this.bins);
+    for (let bin = 0; bin < this.bins; bin++) magnitudes[bin] = (4 / size) * Math.sqrt(spectrum[2 * bin]! ** 2 + spectrum[2 * bin + 1]! ** 2);
+    return magnitudes;
   }
 
   /** The magnitude near a frequency: the largest of its bin and those beside. */
   peak(frame: number, hz: number): number {
+    const magnitudes = this.at(frame);
     const middle = Math.round(hz / this.binHz);
     let most = 0;
-    for (let bin = Math.max(0, middle - 1); bin <= Math.min(this.bins - 1, middle + 1); bin++) most = Math.max(most, this.magnitudes[frame * this.bins + bin]!);
+    for (let bin = Math.max(0, middle - 1); bin <= Math.min(this.bins - 1, middle + 1); bin++) most = Math.max(most, magnitudes[bin]!);
     return most;
   }
 }
