@@ -14,6 +14,9 @@ import { barsWords } from "../core/refinger/refinger.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
+import { readWav } from "../core/sound/wav-read.ts";
+import { saidOf, summaryOf } from "../core/take/said.ts";
+import { takeOf } from "../core/take/take.ts";
 import { drillsText } from "./drills-text.ts";
 import { planText } from "./plan-text.ts";
 
@@ -47,6 +50,9 @@ perform FILE OUT.wav  the plan as somebody plays it, with mistakes; what they ar
                     the music, room in s; times it is played
   --seed N          another N, other places; 1 unless given
 
+take FILE AUDIO.wav   what the hands really did in a recording of the passage
+  --json            the findings as a document
+
 drills FILE         what to practise, out of the plan
   --minutes N       5 to 240, 20 unless given
   --json            the drills as a document, each with its passage
@@ -79,6 +85,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   drills: { files: "one file", own: ["json", "minutes"], run: (io, passage, _, values) => drills(io, passage, values) },
   convert: { files: "two files", own: ["part", "grid", "with-plan", "staves"], run: convert },
   render: { files: "two files", own: ["damping", "string", "depth"], run: render },
+  take: { files: "two files", own: ["json"], run: taken },
   perform: { files: "two files", own: ["mistakes", "seed"], run: performed },
 };
 
@@ -193,6 +200,35 @@ function performed(io: Io, passage: Passage, out: string, { mistakes = "", seed 
   const sound = Buffer.concat([wavHeader(samples.length, sampleRate, "16"), wavSamples(samples, "16"), wavPadding(samples.length, "16")]);
   const about = { format: "rest-hand-performance", version: 1, seed: Number(seed), mistakes: read.value, stepsMs, labels };
   return written(io, out, sound) || written(io, out.replace(/\.wav$/, ".json"), `${JSON.stringify(about, null, 1)}\n`);
+}
+
+function taken(io: Io, passage: Passage, file: string, { json }: Values): number {
+  let bytes: Uint8Array;
+  try {
+    bytes = readFileSync(file);
+  } catch (error) {
+    io.err(`${file}: ${(error as Error).message}\n`);
+    return 2;
+  }
+  const sound = readWav(bytes);
+  if (!sound.ok) {
+    for (const { place, says } of sound.faults) io.err(`${file}: ${place}: ${says}\n`);
+    return 2;
+  }
+  const planned = planStages(passage);
+  const result = takeOf(sound.value.samples, sound.value.sampleRate, passage, planned);
+  if (json) {
+    io.out(`${JSON.stringify({ format: "rest-hand-take", version: 1, ...result }, null, 1)}\n`);
+    return 0;
+  }
+  const lines = [summaryOf(passage, result)];
+  if (result.kind === "judged") {
+    const said = saidOf(passage, planned, result);
+    lines.push(...[...said.wrong, ...said.planned].map(({ place, says }) => `${place}: ${says}`));
+    if (said.untold.length > 0) lines.push(`Cannot be told at ${said.untold.length} places: something else sounds at the string's pitch.`);
+  }
+  io.out(`${lines.join("\n")}\n`);
+  return 0;
 }
 
 function oneOf<T extends string>(words: readonly T[], word: string): T | null {

@@ -47,6 +47,8 @@ export type TakeResult =
       untold: Untold[];
       /** How loud each string was where it was to be still, stretch by stretch. */
       rests: { string: number; step: number; gaps: Gap[] }[];
+      /** Every note that was meant, when it was heard. */
+      notes: { string: number; step: number; fromMs: number; toMs: number; isDull: boolean }[];
       /** Samples at the end of the scale. */
       clipped: number;
       /** Quarters a minute as it was played. */
@@ -68,6 +70,8 @@ const STRAY_OVER_DB = 4;
 const LEAST_DB = -14;
 /** A note that did not speak is so far under a pluck. */
 const SILENT_DB = -14;
+/** Parts of the work, about as long as each other. */
+const STAGES = 7;
 /** What the plan itself lets ring may be so much louder than it says. */
 const PLANNED_OVER_DB = 6;
 /** What usually is left of strings that are still: a ring is so much over it. */
@@ -77,6 +81,20 @@ const MOST_FLOOR_DB = -7;
 
 /** What the hands really did: samples of a take of a passage and its plan in, what was otherwise out. */
 export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages): TakeResult {
+  const work = judging(samples, sampleRate, passage, planned);
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same, saying how far it is. */
+export function* judging(
+  samples: Float32Array,
+  sampleRate: number,
+  passage: Passage,
+  planned: PlannedStages,
+): Generator<{ done: number; of: number }, TakeResult, void> {
   const take = resampled(samples, sampleRate);
   let loudest = 0;
   for (const sample of take) loudest = Math.max(loudest, Math.abs(sample));
@@ -84,12 +102,16 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   const { steps, endMs } = planned.timeline;
   const rendering = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
   const reference = rendering.take(rendering.length) ?? new Float32Array(0);
+  yield { done: 1, of: STAGES };
   const alignment = aligned(reference, take);
+  yield { done: 2, of: STAGES };
   if (alignment.misfit > ANOTHER) return { kind: "another", misfit: alignment.misfit };
   const strokes = heardStrokes(steps, reference, new Beginnings(take), alignment);
   const heardAt = timesOf(alignment, strokes);
   const voices = voicesOf(planned).map((voice): Heard => ({ ...voice, heardFrom: heardAt(voice.fromMs), heardTo: heardAt(voice.toMs) }));
+  yield { done: 3, of: STAGES };
   const levels = new Levels(take, passage, voices);
+  yield { done: 4, of: STAGES };
   const findings: Finding[] = [];
   const untold: Untold[] = [];
   const { gain } = settingsOf(passage);
@@ -111,6 +133,7 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
   const heard = strokes.flatMap((stroke) => (stroke.heard === null ? [] : [{ ms: stroke.ms, begins: stroke.heard }]));
   const between = heard.map((one, i) => ({ ...one, ends: heard[i + 1]?.begins ?? Math.max(one.begins, heardAt(endMs)) }));
   const gaps = ringsOf(levels, planned, model, rests, between);
+  yield { done: 6, of: STAGES };
   // What usually is left of strings that have just been stilled, and of all others: the take's own noise, and its room.
   const usual = (isFirst: boolean) => middle(gaps.flat().flatMap((gap) => (gap.db === null || gap.isFirst !== isFirst ? [] : [gap.db]))) ?? -60;
   const floorOf = (isFirst: boolean) => Math.min(MOST_FLOOR_DB, Math.max(threshold, usual(isFirst) + OVER_USUAL_DB));
@@ -160,6 +183,7 @@ export function takeOf(samples: Float32Array, sampleRate: number, passage: Passa
     findings: findings.sort((a, b) => a.fromMs - b.fromMs),
     untold,
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
+    notes: voices.map(({ string, step, heardFrom, heardTo, isDull }) => ({ string, step, fromMs: heardFrom, toMs: heardTo, isDull })),
     clipped,
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };

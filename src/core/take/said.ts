@@ -1,0 +1,90 @@
+import type { TouchedBy } from "../document/plan.ts";
+import type { Passage } from "../passage/schema.ts";
+import { countOf } from "../timeline/counts.ts";
+import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
+import { touchWords } from "../words/contacts.ts";
+import type { Finding, TakeResult } from "./take.ts";
+
+/** A finding in a player's words. */
+export interface Said {
+  /** "Bar 2, 3 &": where it begins. */
+  place: string;
+  bar: number;
+  says: string;
+  /** What would have kept the string still. */
+  keeper: TouchedBy | null;
+  /** A place of a string that cannot be told has none. */
+  finding: Finding | null;
+  fromMs: number;
+  toMs: number;
+}
+
+type Judged = Extract<TakeResult, { kind: "judged" }>;
+
+/** What a take says, in its order: first what went wrong, then what the plan itself lets ring, then what cannot be told. */
+export function saidOf(passage: Passage, planned: PlannedStages, result: Judged): { wrong: Said[]; planned: Said[]; untold: Said[] } {
+  const { steps } = planned.timeline;
+  const outcomes = outcomesOf(planned);
+  const begun = (finding: Finding) =>
+    finding.string === undefined
+      ? finding.step
+      : (result.strokes.findLast(({ ms, step }) => ms !== null && ms <= finding.fromMs + 20 && step >= finding.step)?.step ?? finding.step);
+  const at = (step: number) => {
+    const { bar, atTicks } = steps[step]!;
+    return { bar: bar + 1, place: `Bar ${bar + 1}, ${countOf(atTicks, passage.bars[bar]!)}` };
+  };
+  const said = (finding: Finding): Said => {
+    const step = begun(finding);
+    const touches = finding.kind === "stray" ? outcomes[step]!.strings[finding.string! - 1]!.touchedBy : [];
+    const keeper = touches.find(({ part }) => part !== "press") ?? touches[0] ?? null;
+    return { ...at(step), says: words(finding, keeper), keeper, finding: { ...finding, step }, fromMs: finding.fromMs, toMs: finding.toMs };
+  };
+  const strays = (isPlanned: boolean) => result.findings.filter((finding) => (finding.planned ?? false) === isPlanned).map(said);
+  const untold = result.untold.map(
+    ({ step, string, fromMs, toMs }): Said => ({
+      ...at(step),
+      says: `Whether string ${string} rings on cannot be told: something else sounds at its pitch. Play the two apart to hear it.`,
+      keeper: null,
+      finding: null,
+      fromMs,
+      toMs,
+    }),
+  );
+  return { wrong: strays(false), planned: strays(true), untold };
+}
+
+function words({ kind, string, fromMs, toMs, byMs = 0, planned }: Finding, keeper: TouchedBy | null): string {
+  if (kind === "late") return byMs > 0 ? `This stroke came ${byMs} ms late.` : `This stroke came ${-byMs} ms early.`;
+  if (kind === "missed") return "Nothing was heard of this stroke.";
+  if (kind === "silent") return `The note on string ${string} did not speak.`;
+  const long = `String ${string} rang for ${((toMs - fromMs) / 1000).toFixed(1)} s where it should be still`;
+  if (planned) return `${long}; the plan itself lets it ring, another fingering takes that away.`;
+  return keeper ? `${long}: ${touchWords(keeper)} should keep it.` : `${long}.`;
+}
+
+const UNJUDGED = {
+  silence: "Nothing is to be heard in this take.",
+  another: "This does not sound like this passage: another one, another tuning, or too much else in it.",
+} as const;
+
+/** What a whole take is like, in one sentence or two. */
+export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): string {
+  if (result.kind !== "judged") return UNJUDGED[result.kind];
+  const count = (kind: Finding["kind"]) => result.findings.filter((finding) => finding.kind === kind && !finding.planned).length;
+  const parts = [
+    [count("stray"), "ring that should not", "rings that should not"],
+    [count("silent"), "note that did not speak", "notes that did not speak"],
+    [count("missed"), "stroke that is not to be heard", "strokes that are not to be heard"],
+    [count("late"), "stroke off its beat", "strokes off their beat"],
+  ] as const;
+  const found = parts.filter(([many]) => many > 0).map(([many, one, more]) => `${many} ${many === 1 ? one : more}`);
+  const offs = result.strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);
+  const even = offs.length > 0 ? ` Half of the strokes are within ${Math.max(1, Math.round(offs[Math.floor(offs.length / 2)]!))} ms of an even beat.` : "";
+  const tempo = Math.abs(result.tempo / passage.tempo - 1) > 0.03 ? ` Played at ${result.tempo} quarters a minute; written are ${passage.tempo}.` : "";
+  const clipped = result.clipped > 3 ? " It is recorded too loud and clipped: turn it down, faint rings are hidden." : "";
+  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${tempo}${clipped}`;
+}
+
+function list(items: readonly string[]): string {
+  return items.length < 2 ? (items[0] ?? "") : `${items.slice(0, -1).join(", ")} and ${items.at(-1)}`;
+}
