@@ -9,7 +9,10 @@ import type { Finding, TakeResult } from "./take.ts";
 export interface Said {
   /** "Bar 2, 3 &": where it begins. */
   place: string;
+  /** From 1. */
   bar: number;
+  /** Written place in the bar. */
+  tick: number;
   says: string;
   /** What would have kept the string still. */
   keeper: TouchedBy | null;
@@ -31,7 +34,7 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
       : (result.strokes.findLast(({ ms, step }) => ms !== null && ms <= finding.fromMs + 20 && step >= finding.step)?.step ?? finding.step);
   const at = (step: number) => {
     const { bar, atTicks } = steps[step]!;
-    return { bar: bar + 1, place: `Bar ${bar + 1}, ${countOf(atTicks, passage.bars[bar]!)}` };
+    return { bar: bar + 1, tick: atTicks, place: `Bar ${bar + 1}, ${countOf(atTicks, passage.bars[bar]!)}` };
   };
   const said = (finding: Finding): Said => {
     const step = begun(finding);
@@ -59,7 +62,7 @@ function words({ kind, string, fromMs, toMs, byMs = 0, planned }: Finding, keepe
   if (kind === "silent") return `The note on string ${string} did not speak.`;
   const long = `String ${string} rang for ${((toMs - fromMs) / 1000).toFixed(1)} s where it should be still`;
   if (planned) return `${long}; the plan itself lets it ring, another fingering takes that away.`;
-  return keeper ? `${long}: ${touchWords(keeper)} should keep it.` : `${long}.`;
+  return keeper ? `${long}. What keeps it: ${touchWords(keeper)}.` : `${long}.`;
 }
 
 const UNJUDGED = {
@@ -72,10 +75,10 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
   if (result.kind !== "judged") return UNJUDGED[result.kind];
   const count = (kind: Finding["kind"]) => result.findings.filter((finding) => finding.kind === kind && !finding.planned).length;
   const parts = [
-    [count("stray"), "ring that should not", "rings that should not"],
-    [count("silent"), "note that did not speak", "notes that did not speak"],
-    [count("missed"), "stroke that is not to be heard", "strokes that are not to be heard"],
-    [count("late"), "stroke off its beat", "strokes off their beat"],
+    [count("stray"), "string rang that should be still", "strings rang that should be still"],
+    [count("silent"), "note did not speak", "notes did not speak"],
+    [count("missed"), "stroke is not to be heard", "strokes are not to be heard"],
+    [count("late"), "stroke came off its beat", "strokes came off their beat"],
   ] as const;
   const found = parts.filter(([many]) => many > 0).map(([many, one, more]) => `${many} ${many === 1 ? one : more}`);
   const offs = result.strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);

@@ -5,8 +5,9 @@ import { perform } from "../perform/perform.ts";
 import { seededRandom } from "../perform/random.ts";
 import { Rendering } from "../sound/render.ts";
 import { demoPassages } from "../test/demos.ts";
+import { againstOf } from "./against.ts";
 import { aligned, inTake } from "./align.ts";
-import { Beginnings } from "./onsets.ts";
+import { saidOf, summaryOf } from "./said.ts";
 import { RATE, resampled, Spectrogram } from "./spectrum.ts";
 import { takeOf } from "./take.ts";
 
@@ -17,6 +18,11 @@ const soundOf = ({ passage, planned }: (typeof DEMOS)[number]) => {
 };
 const played = ({ passage, planned }: (typeof DEMOS)[number], mistakes: Partial<Mistakes>, seed = 1) =>
   perform(passage, planned, { ...NO_MISTAKES, ...mistakes }, seed, RATE);
+const judged = (one: (typeof DEMOS)[number], samples: Float32Array, rate = RATE) => {
+  const result = takeOf(samples, rate, one.passage, one.planned);
+  if (result.kind !== "judged") throw new Error(`${one.passage.title}: ${result.kind}`);
+  return result;
+};
 const share = (values: readonly number[], of: number) => [...values].sort((a, b) => a - b)[Math.floor(of * (values.length - 1))]!;
 
 describe("samples", () => {
@@ -49,13 +55,13 @@ describe("a take is found in time", () => {
     for (const one of [DEMOS[1]!, DEMOS[2]!, DEMOS[3]!, DEMOS[5]!]) {
       const { samples, stepsMs } = played(one, mistakes);
       const alignment = aligned(soundOf(one), samples);
-      const beginnings = new Beginnings(samples);
+      const heard = new Map(judged(one, samples).strokes.map(({ step, ms }) => [step, ms]));
       one.planned.timeline.steps.forEach(({ stroke, ms }, i) => {
         if (!stroke) return;
         expect(Math.abs(inTake(alignment, ms) - stepsMs[i]!), `${one.passage.title}, step ${i}`).toBeLessThan(75);
-        const heard = beginnings.near(inTake(alignment, ms));
-        if (heard) off.push(Math.abs(heard.ms - stepsMs[i]!));
-        else missed++;
+        const at = heard.get(i) ?? null;
+        if (at === null) missed++;
+        else off.push(Math.abs(at - stepsMs[i]!));
       });
     }
     expect(share(off, 0.5)).toBeLessThan(middle);
@@ -91,5 +97,82 @@ describe("a take is found in time", () => {
       for (const label of labels) expect(Math.abs(late.find(({ step }) => step === label.step)!.byMs! - label.byMs!), one.passage.title).toBeLessThan(20);
       expect(Math.abs(result.tempo / one.passage.tempo - 1)).toBeLessThan(0.02);
     }
+  });
+});
+
+const wrong = (result: ReturnType<typeof judged>) => result.findings.filter(({ planned }) => !planned);
+
+describe("what the hands did", () => {
+  it("is nothing where the plan was played as it is", () => {
+    for (const one of DEMOS) expect(wrong(judged(one, played(one, {}).samples)), one.passage.title).toEqual([]);
+  });
+  it("a string that rings because its contact is left out is named, where it rings, and nothing else", () => {
+    let many = 0;
+    for (const one of [DEMOS[5]!, DEMOS[0]!])
+      for (const seed of [1, 2, 3]) {
+        const { samples, labels } = played(one, { stray: 1 }, seed);
+        const result = judged(one, samples);
+        for (const label of labels) {
+          const near = ({ string, fromMs, toMs }: { string?: number; fromMs: number; toMs: number }) =>
+            string === label.string && fromMs < label.toMs + 60 && toMs > label.fromMs - 60;
+          // Where it cannot be told, that is said.
+          expect(wrong(result).some(near) || result.untold.some(near), `${one.passage.title} ${seed}`).toBe(true);
+          expect(wrong(result).filter((finding) => !near(finding))).toEqual([]);
+          if (wrong(result).some(near)) many++;
+        }
+      }
+    expect(many).toBeGreaterThanOrEqual(3);
+  });
+  it("a note that did not speak is named, in every hand", () => {
+    for (const one of DEMOS) {
+      const { samples, labels } = played(one, { silent: 1 }, 3);
+      expect(
+        wrong(judged(one, samples)).map(({ kind, step, string }) => [kind, step, string]),
+        one.passage.title,
+      ).toEqual(labels.map(({ kind, step, string }) => [kind, step, string]));
+    }
+  });
+  it("two strings at one pitch cannot be told apart, and neither is accused", () => {
+    // The fifth fret of the second string of a bass, and its first string open: 98 Hz both.
+    const one = DEMOS[3]!;
+    const at = one.planned.timeline.steps.findIndex(({ sounding, begins }) => begins[1] && sounding[1]?.fret === 5);
+    const result = judged(one, played(one, { stray: 3 }, 1).samples);
+    expect(at).toBeGreaterThan(-1);
+    const heardAt = result.strokes.find(({ step }) => step === at)!.ms!;
+    expect(wrong(result).filter(({ kind, string, fromMs }) => kind === "stray" && string === 1 && Math.abs(fromMs - heardAt) < 20)).toEqual([]);
+  });
+  it("a contact that lies lightly, so that its ring is fainter than anybody hears, is none", () => {
+    const one = DEMOS[5]!;
+    const { samples } = played(one, {});
+    const faint = samples.slice();
+    // What rings when a contact is left out, 20 dB down, under the take as planned.
+    const { samples: ringing, labels } = played(one, { stray: 1 }, 1);
+    for (let i = 0; i < faint.length; i++) faint[i]! += 0.1 * (ringing[i]! - samples[i]!);
+    expect(labels).toHaveLength(1);
+    expect(wrong(judged(one, faint))).toEqual([]);
+  });
+  it("a take that is clipped, and one at another tempo, are told", () => {
+    const one = DEMOS[5]!;
+    const { samples } = played(one, {});
+    const loudest = samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
+    const clipped = samples.map((sample) => Math.max(-1, Math.min(1, (3 * sample) / loudest)));
+    expect(judged(one, clipped).clipped).toBeGreaterThan(100);
+    expect(summaryOf(one.passage, judged(one, clipped))).toContain("clipped");
+    const slower = { ...one.passage, tempo: Math.round(one.passage.tempo * 0.85) };
+    const result = judged(one, played({ passage: slower, planned: planStages(slower) }, {}).samples);
+    expect(Math.abs(result.tempo / slower.tempo - 1)).toBeLessThan(0.03);
+    expect(summaryOf(one.passage, result)).toContain(`Played at ${result.tempo}`);
+  });
+  it("is said with what keeps the string, and against the take before", () => {
+    const one = DEMOS[5]!;
+    const first = judged(one, played(one, { stray: 1, silent: 1 }, 1).samples);
+    const second = judged(one, played(one, {}).samples);
+    const said = saidOf(one.passage, one.planned, first);
+    const ring = said.wrong.find(({ finding }) => finding?.kind === "stray")!;
+    expect(ring.says).toMatch(/^String \d rang for \d\.\d s where it should be still\. What keeps it: .+\.$/);
+    expect(ring.place).toMatch(/^Bar \d, /);
+    expect(againstOf(first, second)).toEqual({ gone: wrong(first), come: [] });
+    expect(againstOf(second, first).come).toEqual(wrong(first));
+    expect(summaryOf(one.passage, second)).toMatch(/^Only what was meant rang\./);
   });
 });

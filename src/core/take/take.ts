@@ -41,8 +41,8 @@ export type TakeResult =
   | {
       kind: "judged";
       misfit: number;
-      /** When each stroke of the plan was heard, by its step; null where nothing began. */
-      strokes: { step: number; ms: number | null; offMs: number | null }[];
+      /** When each stroke of the plan was heard, by its step and its bar from 0; null where nothing began. */
+      strokes: { step: number; bar: number; ms: number | null; offMs: number | null }[];
       findings: Finding[];
       untold: Untold[];
       /** How loud each string was where it was to be still, stretch by stretch. */
@@ -179,7 +179,7 @@ export function* judging(
   return {
     kind: "judged",
     misfit: alignment.misfit,
-    strokes: timed.map(({ step, heard, offMs }) => ({ step, ms: heard, offMs })),
+    strokes: timed.map(({ step, heard, offMs }) => ({ step, bar: steps[step]!.bar, ms: heard, offMs })),
     findings: findings.sort((a, b) => a.fromMs - b.fromMs),
     untold,
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),

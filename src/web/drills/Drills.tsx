@@ -2,7 +2,7 @@ import { endOfDay } from "date-fns";
 import { Play, Square } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import type { Drill, DrillPlan, Try } from "../../core/drills/types.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
@@ -45,6 +45,7 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
       );
   }, [passage, minutes, practised, run]);
   const shown = plan?.of === passage && plan.plan.minutes === minutes ? plan.plan : null;
+  const wanted = useWanted(shown?.drills ?? []);
   const change = (made: Partial<TrainerChoices>) => {
     const next = { ...choices, ...made };
     setChoices(next);
@@ -156,7 +157,15 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
         {shown && shown.drills.length > 0 && (
           <ol className="mt-5 space-y-3" aria-label="Drills of this session">
             {shown.drills.map((drill, i) => (
-              <DrillCard key={drill.id} drill={drill} number={i + 1} heard={hear.heard} onHear={(which) => hear.hear(drill, which)} onStop={hear.stop} />
+              <DrillCard
+                key={drill.id}
+                drill={drill}
+                isWanted={drill.id === wanted}
+                number={i + 1}
+                heard={hear.heard}
+                onHear={(which) => hear.hear(drill, which)}
+                onStop={hear.stop}
+              />
             ))}
           </ol>
         )}
@@ -229,14 +238,25 @@ function usePractised({ passage, figure }: Practised, isBusy: boolean): { histor
   return kept.current;
 }
 
+/** The drill that is for a place, asked for in the address: of its string, if one has it, else of its bar. */
+function useWanted(drills: readonly Drill[]): string | null {
+  const [asked] = useSearchParams();
+  const [bar, string] = [Number(asked.get("bar")), Number(asked.get("string"))];
+  if (!bar) return null;
+  const there = drills.filter(({ focus }) => focus.fromBar <= bar && bar <= focus.toBar);
+  return (there.find(({ focus }) => focus.strings.includes(string)) ?? there[0])?.id ?? null;
+}
+
 function DrillCard({
   drill,
+  isWanted,
   number,
   heard,
   onHear,
   onStop,
 }: {
   drill: Drill;
+  isWanted: boolean;
   number: number;
   heard: string | null;
   onHear(which: "right" | "fails"): void;
@@ -256,7 +276,11 @@ function DrillCard({
     );
   };
   return (
-    <li className="rounded-lg border border-base-300 p-4">
+    <li
+      ref={isWanted ? scrolledTo : null}
+      aria-current={isWanted || undefined}
+      className={`rounded-lg border p-4 ${isWanted ? "border-2 border-base-content" : "border-base-300"}`}
+    >
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="text-lg font-bold">
           {number}. {drill.title}
@@ -283,6 +307,8 @@ function DrillCard({
     </li>
   );
 }
+
+const scrolledTo = (card: HTMLElement | null) => card?.scrollIntoView({ block: "center" });
 
 /** What is heard of a drill that fails. */
 function failWords({ hand, sounds: { fails } }: Drill): string {

@@ -13,6 +13,8 @@ import type { Loudness } from "../../core/loudness/loudness.ts";
 import type { Fault, Parsed } from "../../core/passage/parse.ts";
 import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
+import { type Mistakes, NO_MISTAKES } from "../../core/perform/mistakes.ts";
+import { perform } from "../../core/perform/perform.ts";
 import type { SchoolQuestion } from "../../core/propose/schools.ts";
 import type { Proposal, Wishes } from "../../core/propose/types.ts";
 import type { BarChange } from "../../core/refinger/refinger.ts";
@@ -20,6 +22,9 @@ import { ProgrammeLoudness } from "../../core/sound/programme-loudness.ts";
 import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
+import { readWav } from "../../core/sound/wav-read.ts";
+import { saidOf, summaryOf } from "../../core/take/said.ts";
+import { judging, type TakeResult } from "../../core/take/take.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 
 /** Called with how much of a job is done. */
@@ -70,6 +75,13 @@ export interface Weighed extends HandFigures {
   limits: Limits | null;
 }
 
+/** A take that was judged, and what it says; nothing is said of what is no take of the passage. */
+export interface JudgedTake {
+  result: TakeResult;
+  says: string;
+  said: ReturnType<typeof saidOf> | null;
+}
+
 /** Samples rendered at a time where only their loudness is asked for. */
 const PIECE = 16384;
 
@@ -84,6 +96,26 @@ export const JOBS = {
   /** Patterns for the chords of a passage, each planned at its goal. */
   propose(passage: Passage, wishes: Wishes, onProgress: OnProgress): Proposal[] {
     return told(proposals(passage, wishes), onProgress);
+  },
+
+  /** What the hands really did in a recording. */
+  take({ samples, sampleRate }: Samples, passage: Passage, onProgress: OnProgress): JudgedTake {
+    const planned = planStages(passage);
+    const result = told(judging(samples, sampleRate, passage, planned), onProgress);
+    return { result, says: summaryOf(passage, result), said: result.kind === "judged" ? saidOf(passage, planned, result) : null };
+  },
+
+  /** A passage played by nobody, with mistakes. */
+  perform(passage: Passage, mistakes: Partial<Mistakes>, seed: number, onProgress: OnProgress): Samples {
+    onProgress(0, 0);
+    const { samples, sampleRate } = perform(passage, planStages(passage), { ...NO_MISTAKES, ...mistakes }, seed);
+    return transfer({ samples, sampleRate }, [samples.buffer]);
+  },
+
+  /** The sound of a WAV file. */
+  readSound(bytes: Uint8Array): Parsed<Samples> {
+    const read = readWav(bytes);
+    return read.ok ? transfer(read, [read.value.samples.buffer]) : read;
   },
 
   loudness(passage: Passage): LoudnessOverTime {

@@ -21,6 +21,7 @@ const COMPONENTS: Readonly<Record<ViewPath, React.ComponentType<{ passage: Passa
   treatments: lazy(() => import("../treatments/Treatments.tsx").then((m) => ({ default: m.Treatments }))),
   ring: lazy(() => import("../ring/Ring.tsx").then((m) => ({ default: m.Ring }))),
   drills: lazy(() => import("../drills/Drills.tsx").then((m) => ({ default: m.Drills }))),
+  takes: lazy(() => import("../takes/Takes.tsx").then((m) => ({ default: m.Takes }))),
   sheet: lazy(() => import("../sheet/Sheet.tsx").then((m) => ({ default: m.Sheet }))),
 };
 

@@ -5,6 +5,7 @@ export const VIEWS = [
   { path: "treatments", title: "Treatments", key: "t" },
   { path: "ring", title: "Ring", key: "r" },
   { path: "drills", title: "Drills", key: "p" },
+  { path: "takes", title: "Takes", key: "k" },
   { path: "sheet", title: "Sheet", key: "s" },
 ] as const;
 
