@@ -108,6 +108,12 @@ describe.each(["stand", "stage"] as const)("WCAG 2.2 AA by axe, %s theme: finds 
     await page.keyboard.press("Alt+p");
     await page.getByRole("list", { name: "Drills of this session" }).waitFor();
     found.push(...(await problems(page, "drills")));
+    await page.keyboard.press("Alt+k");
+    await page.getByRole("button", { name: "Let the stand-in play" }).click();
+    await page.getByTestId("take-says").waitFor();
+    found.push(...(await problems(page, "takes")));
+    await page.keyboard.press("Alt+p");
+    await page.getByRole("list", { name: "Drills of this session" }).waitFor();
     await page.getByRole("button", { name: "Start" }).click();
     const practice = page.getByRole("dialog", { name: "Practice" });
     await practice.getByRole("region", { name: "Now" }).waitFor();
@@ -166,11 +172,11 @@ it.each([
   await page.goto(stage.server.url);
   await openPassage(page, "Bilge Pump");
   expect(await spill(), "bench").toBeLessThanOrEqual(0);
-  for (const place of ["Writer", "Treatments", "Ring", "Drills", "Sheet"]) {
+  for (const place of ["Writer", "Treatments", "Ring", "Drills", "Takes", "Sheet"]) {
     await page.getByRole("navigation").getByRole("link", { name: place }).click();
     await page.waitForURL(new RegExp(place.toLowerCase()));
     await page
-      .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$|Listen for:/)
+      .getByText(/Rules, first to last|palm lifts a bar|Who sets whom off|^Paper$|Listen for:|really do/)
       .first()
       .waitFor();
     expect(await spill(), place).toBeLessThanOrEqual(0);

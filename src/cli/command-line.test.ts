@@ -132,6 +132,26 @@ describe("perform", () => {
   });
 }, 60_000);
 
+describe("take", () => {
+  it("says what the hands did in a recording, in words and as a document; what cannot be read is named", () => {
+    const out = (name: string) => join(folder, name);
+    const demo = "demo/6-anchor-watch.resthand.json";
+    expect(cli("perform", demo, out("take.wav"), "--mistakes", "stray=1,silent=1", "--seed", "1").status).toBe(0);
+    const { labels } = JSON.parse(readFileSync(out("take.json"), "utf8"));
+    const { stdout, status } = cli("take", demo, out("take.wav"));
+    expect(status).toBe(0);
+    expect(stdout).toContain("1 string rang that should be still and 1 note did not speak.");
+    expect(stdout.match(/^Bar \d/gm)).toHaveLength(2);
+    const { format, version, kind, findings } = JSON.parse(cli("take", demo, out("take.wav"), "--json").stdout);
+    expect([format, version, kind]).toEqual(["rest-hand-take", 1, "judged"]);
+    const place = ({ kind: what, string }: { kind: string; string: number }) => `${what} ${string}`;
+    expect(findings.map(place).sort()).toEqual(labels.map(place).sort());
+    expect(cli("take", demo, out("nothing.wav")).status).toBe(2);
+    expect(cli("take", demo, demo)).toMatchObject({ status: 2, stderr: expect.stringContaining("this is not a WAV file") });
+    expect(cli("take", demo).status).toBe(1);
+  });
+}, 60_000);
+
 describe("drills", () => {
   it("are told for a session of so many minutes, and given as a document whose passages can be planned", () => {
     const { status, stdout } = cli("drills", "demo/1-bilge-pump.resthand.json", "--minutes", "10");
