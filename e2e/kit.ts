@@ -49,7 +49,7 @@ export async function startServer(directory = mkdtempSync(join(tmpdir(), "rest-h
   };
 }
 
-export function launch(): Promise<Browser> {
+export function launch(more: readonly string[] = []): Promise<Browser> {
   return chromium.launch({
     executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
     args: [
@@ -60,6 +60,7 @@ export function launch(): Promise<Browser> {
       "--disable-background-networking",
       "--disable-component-update",
       "--disable-sync",
+      ...more,
     ],
   });
 }

@@ -7,7 +7,7 @@ import { NO_MISTAKES } from "../src/core/perform/mistakes.ts";
 import { perform } from "../src/core/perform/perform.ts";
 import { wavHeader, wavSamples } from "../src/core/sound/wav.ts";
 import { demoPassages } from "../src/core/test/demos.ts";
-import { openPassage } from "./kit.ts";
+import { launch, openPassage, visit } from "./kit.ts";
 import { setStage } from "./stage.ts";
 
 const stage = setStage();
@@ -73,5 +73,58 @@ describe("takes", () => {
     } finally {
       rmSync(folder, { recursive: true });
     }
+  });
+});
+
+describe("a take from the microphone", () => {
+  it("is recorded as it comes in and looked at; a second one is thrown away", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "rest-hand-microphone-"));
+    const passage = demoPassages().find((one) => one.title === "Anchor Watch")!;
+    const { samples, sampleRate } = perform(passage, planStages(passage), { ...NO_MISTAKES, silent: 1 }, 1);
+    const loud = samples.map((sample) => 4 * sample);
+    writeFileSync(join(folder, "played.wav"), Buffer.concat([wavHeader(loud.length, sampleRate, "16"), wavSamples(loud, "16")]));
+    const browser = await launch([
+      "--use-fake-ui-for-media-stream",
+      "--use-fake-device-for-media-stream",
+      `--use-file-for-fake-audio-capture=${join(folder, "played.wav")}%noloop`,
+    ]);
+    try {
+      const { page, trouble } = await visit(browser, stage.server.url);
+      await openPassage(page, "Anchor Watch");
+      await page.keyboard.press("Alt+k");
+      await page.getByRole("button", { name: "Record", exact: true }).click();
+      const recording = page.getByRole("region", { name: "Recording" });
+      await recording.getByText(/loud enough|too loud/).waitFor();
+      // As long as the passage is, and a little.
+      const seconds = Math.ceil(samples.length / sampleRate) + 1;
+      await recording
+        .getByTestId("recorded")
+        .filter({ hasText: `0:${String(seconds).padStart(2, "0")}` })
+        .waitFor();
+      await recording.getByRole("button", { name: "Stop and look" }).click();
+      const says = page.getByTestId("take-says");
+      await says.getByText("1 note did not speak.", { exact: false }).waitFor();
+      await page.getByRole("button", { name: "Record", exact: true }).click();
+      await recording.getByRole("button", { name: "Throw away" }).click();
+      await page.getByRole("button", { name: "Record", exact: true }).waitFor();
+      await says.getByText("1 note did not speak.", { exact: false }).waitFor();
+      expect(trouble).toEqual([]);
+    } finally {
+      await browser.close();
+      rmSync(folder, { recursive: true });
+    }
+  });
+
+  it("says why nothing is recorded where the microphone is not allowed, and where there is none", async () => {
+    const page = await openTakes("Anchor Watch");
+    await page.getByRole("button", { name: "Record", exact: true }).click();
+    await page.getByRole("alert").getByText("Nothing is recorded").waitFor();
+    await page
+      .getByRole("alert")
+      .getByText(/may not use the microphone|There is no microphone/)
+      .waitFor();
+    await page.getByRole("button", { name: "Let the stand-in play" }).click();
+    await page.getByTestId("take-says").waitFor();
+    expect(stage.seen.trouble).toEqual([]);
   });
 });

@@ -69,5 +69,15 @@ for (const { name, theme, passage, key, ready } of [
   await page.screenshot({ path: "docs/screenshots/trainer.png", animations: "disabled" });
   await context.close();
 }
+{
+  const { context, page } = await visit(browser, server.url, { theme: "stage" });
+  await openPassage(page, "Anchor Watch");
+  await page.keyboard.press("Alt+k");
+  await page.getByRole("button", { name: "Let the stand-in play" }).click();
+  await page.getByTestId("take-says").waitFor();
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: "docs/screenshots/takes.png", animations: "disabled" });
+  await context.close();
+}
 await browser.close();
 await server.stop();

@@ -59,9 +59,9 @@ export function isLoopback(host: string): boolean {
   return LOOPBACK.includes(host);
 }
 
-/** Everything from this origin, nothing from any other, no inline code. */
+/** Everything from this origin, nothing from any other, no inline code; of what a browser can lend a page, the microphone and the wake lock. */
 export function securityHeaders(): RequestHandler {
-  return helmet({
+  const protect = helmet({
     strictTransportSecurity: false,
     crossOriginOpenerPolicy: { policy: "same-origin" },
     contentSecurityPolicy: {
@@ -81,4 +81,8 @@ export function securityHeaders(): RequestHandler {
       },
     },
   });
+  return (request, response, next) => {
+    response.setHeader("Permissions-Policy", "microphone=(self), screen-wake-lock=(self), camera=(), geolocation=(), display-capture=()");
+    protect(request, response, next);
+  };
 }

@@ -16,6 +16,7 @@ import { Trouble } from "../parts/Trouble.tsx";
 import { movedTo } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { openSound } from "./open-sound.ts";
+import { Recorder } from "./Recorder.tsx";
 import { TakeChart } from "./TakeChart.tsx";
 import { usePlayer } from "./use-player.ts";
 
@@ -65,8 +66,9 @@ export function Takes({ passage }: { passage: Passage }) {
   return (
     <div className="mx-auto h-full max-w-6xl overflow-auto p-4 sm:p-6">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-3">
-        <button type="button" className="btn btn-primary btn-lg" disabled={isEmpty} onClick={() => file.current?.click()}>
-          <FolderOpen size={20} aria-hidden /> Open a recording
+        <Recorder disabled={isEmpty} onTake={(sound) => add("your take", async () => sound)} />
+        <button type="button" className="btn" disabled={isEmpty} onClick={() => file.current?.click()}>
+          <FolderOpen size={18} aria-hidden /> Open a recording
         </button>
         <input
           ref={file}
@@ -103,8 +105,8 @@ export function Takes({ passage }: { passage: Passage }) {
         <div className="mt-10 max-w-2xl text-lg">
           <p className="mb-2 text-xl font-bold">What did your hands really do?</p>
           <p>
-            Record this passage with whatever you have, open the file here, and see which strings rang that should be still, which notes did not speak and which
-            strokes came off their beat: each with the contact that was to prevent it. To see how that looks, let the stand-in play.
+            Record this passage, or open a recording of it, and see which strings rang that should be still, which notes did not speak and which strokes came
+            off their beat: each with the contact that was to prevent it. To see how that looks, let the stand-in play.
           </p>
         </div>
       )}
