@@ -40,7 +40,9 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
     const step = begun(finding);
     const touches = finding.kind === "stray" ? outcomes[step]!.strings[finding.string! - 1]!.touchedBy : [];
     const keeper = touches.find(({ part }) => part !== "press") ?? touches[0] ?? null;
-    return { ...at(step), says: words(finding, keeper), keeper, finding: { ...finding, step }, fromMs: finding.fromMs, toMs: finding.toMs };
+    const { stroke } = steps[step]!;
+    const isDead = stroke?.as === "chuck" || stroke?.as === "ghost";
+    return { ...at(step), says: words(finding, keeper, isDead), keeper, finding: { ...finding, step }, fromMs: finding.fromMs, toMs: finding.toMs };
   };
   const strays = (isPlanned: boolean) => result.findings.filter((finding) => (finding.planned ?? false) === isPlanned).map(said);
   const untold = result.untold.map(
@@ -56,14 +58,19 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
   return { wrong: strays(false), planned: strays(true), untold };
 }
 
-function words({ kind, string, fromMs, toMs, byMs = 0, planned }: Finding, keeper: TouchedBy | null): string {
-  if (kind === "late") return byMs > 0 ? `This stroke came ${byMs} ms late.` : `This stroke came ${-byMs} ms early.`;
-  if (kind === "missed") return "Nothing was heard of this stroke.";
+function words({ kind, string, fromMs, toMs, byMs = 0, planned }: Finding, keeper: TouchedBy | null, isDead: boolean): string {
+  const stroke = isDead ? "chuck" : "stroke";
+  if (kind === "late") return byMs > 0 ? `This ${stroke} came ${byMs} ms late.` : `This ${stroke} came ${-byMs} ms early.`;
+  if (kind === "missed") return `Nothing was heard of this ${stroke}.`;
+  if (kind === "hole") return `The note on string ${string} ended early: there is a hole before what follows.`;
   if (kind === "silent") return `The note on string ${string} did not speak.`;
   const long = `String ${string} rang for ${((toMs - fromMs) / 1000).toFixed(1)} s where it should be still`;
   if (planned) return `${long}; the plan itself lets it ring, another fingering takes that away.`;
   return keeper ? `${long}. What keeps it: ${touchWords(keeper)}.` : `${long}.`;
 }
+
+/** Up-strokes that are so far off are told. */
+const UNEVEN_UP_MS = 8;
 
 const UNJUDGED = {
   silence: "Nothing is to be heard in this take.",
@@ -78,14 +85,19 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
     [count("stray"), "string rang that should be still", "strings rang that should be still"],
     [count("silent"), "note did not speak", "notes did not speak"],
     [count("missed"), "stroke is not to be heard", "strokes are not to be heard"],
+    [count("hole"), "note ended early", "notes ended early"],
     [count("late"), "stroke came off its beat", "strokes came off their beat"],
   ] as const;
   const found = parts.filter(([many]) => many > 0).map(([many, one, more]) => `${many} ${many === 1 ? one : more}`);
   const offs = result.strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);
   const even = offs.length > 0 ? ` Half of the strokes are within ${Math.max(1, Math.round(offs[Math.floor(offs.length / 2)]!))} ms of an even beat.` : "";
+  const up =
+    result.upMs !== null && Math.abs(result.upMs) >= UNEVEN_UP_MS
+      ? ` Up-strokes come ${Math.abs(Math.round(result.upMs))} ms ${result.upMs > 0 ? "late" : "early"} against down-strokes.`
+      : "";
   const tempo = Math.abs(result.tempo / passage.tempo - 1) > 0.03 ? ` Played at ${result.tempo} quarters a minute; written are ${passage.tempo}.` : "";
   const clipped = result.clipped > 3 ? " It is recorded too loud and clipped: turn it down, faint rings are hidden." : "";
-  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${tempo}${clipped}`;
+  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${up}${tempo}${clipped}`;
 }
 
 function list(items: readonly string[]): string {

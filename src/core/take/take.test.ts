@@ -132,6 +132,29 @@ describe("what the hands did", () => {
       ).toEqual(labels.map(({ kind, step, string }) => [kind, step, string]));
     }
   });
+  it("a note that ends early is named, and what was held as long as it should be is not", () => {
+    let [found, all] = [0, 0];
+    for (const one of DEMOS) {
+      const { samples, labels } = played(one, { hole: 1 }, 2);
+      const own = labels[0];
+      for (const finding of wrong(judged(one, samples))) {
+        // A short note that ends early hardly spoke.
+        expect([finding.kind === "silent" || finding.kind === "hole", finding.step, finding.string], one.passage.title).toEqual([true, own?.step, own?.string]);
+        found++;
+      }
+      all += labels.length;
+    }
+    expect(found).toBeGreaterThan(all / 2);
+  });
+  it("up-strokes that come late against down-strokes are told by how much", () => {
+    for (const one of [DEMOS[1]!, DEMOS[2]!, DEMOS[6]!])
+      for (const upMs of [-15, 0, 25]) {
+        const result = judged(one, played(one, { upMs }).samples);
+        expect(Math.abs(result.upMs! - upMs), `${one.passage.title} ${upMs}`).toBeLessThan(3);
+        const says = upMs === 0 ? /^(?!.*Up-strokes)/ : upMs > 0 ? /Up-strokes come 2\d ms late/ : /Up-strokes come 1\d ms early/;
+        expect(summaryOf(one.passage, result)).toMatch(says);
+      }
+  });
   it("two strings at one pitch cannot be told apart, and neither is accused", () => {
     // The fifth fret of the second string of a bass, and its first string open: 98 Hz both.
     const one = DEMOS[3]!;

@@ -49,6 +49,8 @@ export type TakeResult =
       rests: { string: number; step: number; gaps: Gap[] }[];
       /** Every note that was meant, when it was heard. */
       notes: { string: number; step: number; fromMs: number; toMs: number; isDull: boolean }[];
+      /** By how much up-strokes come late against down-strokes; null where there are not both. */
+      upMs: number | null;
       /** Samples at the end of the scale. */
       clipped: number;
       /** Quarters a minute as it was played. */
@@ -70,6 +72,12 @@ const STRAY_OVER_DB = 4;
 const LEAST_DB = -14;
 /** A note that did not speak is so far under a pluck. */
 const SILENT_DB = -14;
+/** A note that is to last is looked at once more at its end. */
+const HOLE_AFTER_MS = 180;
+const HOLE_LOOK_MS = 118;
+/** It ended early where it is so faint there, and so far under what it would have faded to. */
+const HOLE_DB = -28;
+const HOLE_UNDER_DB = 14;
 /** Parts of the work, about as long as each other. */
 const STAGES = 7;
 /** What the plan itself lets ring may be so much louder than it says. */
@@ -157,13 +165,26 @@ export function* judging(
         });
   }
   for (const voice of voices) {
-    if (voice.isDull || voice.heardTo - voice.heardFrom < 110) continue;
-    const next = onsets.find((onset) => onset > voice.heardFrom + 5) ?? voice.heardTo;
-    const window = levels.fit(Math.min(next, voice.heardTo) - voice.heardFrom);
-    const at = [0.4, 0.5, 0.6].map((share) => levels.at(voice.heardFrom + share * window, [voice]).db[voice.string - 1]!);
-    const level = middle(at.filter((one) => one !== null));
-    if (level === null) untold.push({ step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
-    else if (level < SILENT_DB) findings.push({ kind: "silent", step: voice.step, string: voice.string, fromMs: voice.heardFrom, toMs: voice.heardTo });
+    const { step, string, heardFrom, heardTo } = voice;
+    if (voice.isDull || heardTo - heardFrom < 110) continue;
+    const levelAt = (fromMs: number, toMs: number, at: readonly number[]) => {
+      const window = levels.fit(toMs - fromMs);
+      return middle(at.flatMap((share) => levels.at(fromMs + share * window, [voice]).db[string - 1] ?? []));
+    };
+    const next = onsets.find((onset) => onset > heardFrom + 5) ?? heardTo;
+    const level = levelAt(heardFrom, Math.min(next, heardTo), [0.4, 0.5, 0.6]);
+    if (level === null) untold.push({ step, string, fromMs: heardFrom, toMs: heardTo });
+    else if (level < SILENT_DB) findings.push({ kind: "silent", step, string, fromMs: heardFrom, toMs: heardTo });
+    else {
+      // From the last stroke before its end on, where that is not its own.
+      const last = Math.max(heardFrom + HOLE_AFTER_MS, onsets.findLast((onset) => onset < heardTo - 20) ?? 0);
+      if (voice.isBent || heardTo - last < HOLE_LOOK_MS) continue;
+      const window = levels.fit(Math.min(HOLE_LOOK_MS, heardTo - last));
+      const end = levels.at(heardTo - 0.5 * window - 12, [voice]).db[string - 1] ?? null;
+      const faded = (model.slope(string, voice.fret) * (heardTo - heardFrom)) / 1000;
+      if (end !== null && end < Math.min(HOLE_DB, level - faded - HOLE_UNDER_DB))
+        findings.push({ kind: "hole", step, string, fromMs: heardTo - window, toMs: heardTo });
+    }
   }
   if (findings.filter(({ kind }) => kind === "silent").length > SILENT_SHARE * voices.length) return { kind: "another", misfit: alignment.misfit };
   const timed = timing(strokes);
@@ -184,10 +205,24 @@ export function* judging(
     untold,
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
     notes: voices.map(({ string, step, heardFrom, heardTo, isDull }) => ({ string, step, fromMs: heardFrom, toMs: heardTo, isDull })),
+    upMs: upAgainstDown(timed),
     clipped,
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
 }
+
+/** How late up-strokes come, in the middle: each against where the down-strokes before and after it put it. */
+function upAgainstDown(strokes: readonly { ms: number; isUp: boolean; heard: number | null }[]): number | null {
+  const known = strokes.flatMap(({ ms, isUp, heard }) => (heard === null ? [] : [{ ms, isUp, heard }]));
+  const offs = known.flatMap(({ ms, isUp, heard }, i) => {
+    const before = known.slice(0, i).findLast((one) => !one.isUp);
+    const after = known.slice(i + 1).find((one) => !one.isUp);
+    if (!isUp || !before || !after) return [];
+    return [heard - before.heard - ((ms - before.ms) / (after.ms - before.ms)) * (after.heard - before.heard)];
+  });
+  return offs.length < LEAST_STROKES ? null : middle(offs);
+}
+const LEAST_STROKES = 4;
 
 /** What follows each other and fits. */
 function runsOf<T>(items: readonly T[], fits: (item: T, at: number) => boolean): T[][] {

@@ -1,0 +1,26 @@
+import { describe, expect, it } from "vitest";
+import { planStages } from "../../core/engine.ts";
+import { takeOf } from "../../core/take/take.ts";
+import { demoPassages } from "../../core/test/demos.ts";
+import { playSampled } from "./sampled.ts";
+
+/* Sound that is not ours: FluidR3Mono by General MIDI, played by spessasynth. The bench has all of it. */
+
+describe("a take on sampled instruments", () => {
+  it.each(["Bilge Pump", "Windlass", "Anchor Watch", "Ballast Tanks"])(
+    "%s: what rings over is found, or cannot be told; nothing else is accused",
+    async (title) => {
+      const passage = demoPassages().find((one) => one.title === title)!;
+      const planned = planStages(passage);
+      const { samples, sampleRate, labels } = await playSampled(passage, planned, 2, 1);
+      const result = takeOf(samples, sampleRate, passage, planned);
+      if (result.kind !== "judged") throw new Error(result.kind);
+      const isNear = (a: { string?: number; fromMs: number; toMs: number }, b: typeof a) =>
+        a.string === b.string && a.fromMs < b.toMs + 60 && a.toMs > b.fromMs - 60;
+      const strays = result.findings.filter(({ kind, planned: isPlanned }) => kind === "stray" && !isPlanned);
+      expect(strays.filter((finding) => !labels.some((label) => isNear(finding, label)))).toEqual([]);
+      const missed = labels.filter((label) => ![...strays, ...result.untold].some((one) => isNear(one, label)));
+      expect(missed.length).toBeLessThanOrEqual(title === "Anchor Watch" ? 1 : 0);
+    },
+  );
+});
