@@ -21,6 +21,8 @@ const LOWEST_HZ = 30;
 const LOBE = 2;
 const ROUNDS = 40;
 const LEARNING_ROUNDS = 12;
+/** So many notes of a string say what it is like. */
+const LEARNT_NOTES = 10;
 /** What the other strings say of one counts as much as so many notes of its own. */
 const LIKE_OTHERS = 2;
 /** How well the strength of a partial is known, as a share of it. */
@@ -185,7 +187,12 @@ export class Levels {
 
   /** Learns how strong each partial of a full pluck is, string by string, from the notes of the take. */
   private learn(): void {
-    const notes = this.voices.filter((voice) => !voice.isDull && voice.isPlucked && !voice.isBent && voice.heardTo - voice.heardFrom > 0.8 * this.windowMs);
+    const plain = this.voices.filter((voice) => !voice.isDull && voice.isPlucked && !voice.isBent && voice.heardTo - voice.heardFrom > 0.8 * this.windowMs);
+    const notes = this.full.flatMap((_, s) => {
+      const own = plain.filter(({ string }) => string === s + 1);
+      const every = Math.max(1, own.length / LEARNT_NOTES);
+      return own.filter((_, i) => Math.floor(i / every) !== Math.floor((i - 1) / every));
+    });
     const frames = notes.map((voice) => this.spectrogram.frameAt(voice.heardFrom + this.windowMs / 2 + 15));
     const scale =
       median(
