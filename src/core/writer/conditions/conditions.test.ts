@@ -160,6 +160,14 @@ it("differences say where a chord lies now", () => {
   expect(found!.says).toMatch(/^frets .* on strings .* instead of frets 3 2 0 1 0 on strings 5 4 3 2 1$/);
 });
 
+it("a stroke that has one of its strings twice is part of its chord, not all of it", () => {
+  const verse = passageOf([[{ ...stroke("0", "1/2", "3/0 2/1 1/0"), chord: "C" }, { ...stroke("1/2", "1/2", "3/0 2/1"), chord: "C" }]]);
+  const [again] = verse.bars[0]!.strokes[1]!.notes;
+  verse.bars[0]!.strokes[1]!.notes.push({ ...again! });
+  const { passage } = under(verse, { voicing: "closed" });
+  expect(passage.bars[0]!.strokes[1]!.notes.every(({ fret }) => fret > 0)).toBe(true);
+});
+
 it("over any passage: pitches stay on the neck and the same, a document comes out, and the passage given is as it was", () => {
   const conditions: fc.Arbitrary<Conditions> = fc.oneof(
     fc.constant<Conditions>({ voicing: "open" }),

@@ -46,7 +46,8 @@ export function recastBars(bars: readonly Bar[], recastAt: (tick: Ticks) => Reca
 function recastNotes<N extends Pick<Note, "string" | "fret" | "finger">>(notes: readonly N[], { from, to }: Recast): N[] | null {
   const ranks = notes.map((note) => from.findIndex(({ string, fret }) => string === note.string && fret === note.fret));
   if (ranks.includes(-1)) return null;
-  const isWhole = notes.length === from.length;
+  // A string may be written twice in one stroke.
+  const isWhole = new Set(ranks).size === from.length;
   const made = new Map<number, N>();
   const put = ({ string, fret }: NeckPlace, model: N) => {
     const { finger: _, id: _id, ...rest } = model as N & { id?: string };
