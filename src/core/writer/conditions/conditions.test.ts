@@ -161,7 +161,12 @@ it("differences say where a chord lies now", () => {
 });
 
 it("a stroke that has one of its strings twice is part of its chord, not all of it", () => {
-  const verse = passageOf([[{ ...stroke("0", "1/2", "3/0 2/1 1/0"), chord: "C" }, { ...stroke("1/2", "1/2", "3/0 2/1"), chord: "C" }]]);
+  const verse = passageOf([
+    [
+      { ...stroke("0", "1/2", "3/0 2/1 1/0"), chord: "C" },
+      { ...stroke("1/2", "1/2", "3/0 2/1"), chord: "C" },
+    ],
+  ]);
   const [again] = verse.bars[0]!.strokes[1]!.notes;
   verse.bars[0]!.strokes[1]!.notes.push({ ...again! });
   const { passage } = under(verse, { voicing: "closed" });
