@@ -209,6 +209,8 @@ describe("who may ask", () => {
     const { headers } = await get("/api/health");
     expect(headers["content-security-policy"]).toContain("script-src 'self'");
     expect(headers["content-security-policy"]).not.toContain("unsafe");
+    expect(headers["permissions-policy"]).toContain("microphone=(self)");
+    expect(headers["permissions-policy"]).toContain("camera=()");
   });
   it("answers bad JSON, strange addresses and early callers with problem details", async () => {
     await send("post", "/api/passages")

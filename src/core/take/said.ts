@@ -1,5 +1,6 @@
 import type { TouchedBy } from "../document/plan.ts";
 import type { Passage } from "../passage/schema.ts";
+import { isChuck } from "../perform/mistakes.ts";
 import { countOf } from "../timeline/counts.ts";
 import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { touchWords } from "../words/contacts.ts";
@@ -40,9 +41,14 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
     const step = begun(finding);
     const touches = finding.kind === "stray" ? outcomes[step]!.strings[finding.string! - 1]!.touchedBy : [];
     const keeper = touches.find(({ part }) => part !== "press") ?? touches[0] ?? null;
-    const { stroke } = steps[step]!;
-    const isDead = stroke?.as === "chuck" || stroke?.as === "ghost";
-    return { ...at(step), says: words(finding, keeper, isDead), keeper, finding: { ...finding, step }, fromMs: finding.fromMs, toMs: finding.toMs };
+    return {
+      ...at(step),
+      says: words(finding, keeper, isChuck(steps[step]!)),
+      keeper,
+      finding: { ...finding, step },
+      fromMs: finding.fromMs,
+      toMs: finding.toMs,
+    };
   };
   const strays = (isPlanned: boolean) => result.findings.filter((finding) => (finding.planned ?? false) === isPlanned).map(said);
   const untold = result.untold.map(

@@ -21,12 +21,15 @@ export function Recorder({ disabled, onTake }: { disabled: boolean; onTake(sound
   const [devices, setDevices] = useState<{ value: string; says: string }[]>([]);
   const [device, setDevice] = useState(() => localStorage.getItem(DEVICE_KEY) ?? "");
   const running = useRef<Recording | null>(null);
+  const isHere = useRef(true);
   useEffect(() => {
+    isHere.current = true;
     const update = () => void microphones().then(setDevices);
     update();
     navigator.mediaDevices?.addEventListener("devicechange", update);
     return () => {
       navigator.mediaDevices?.removeEventListener("devicechange", update);
+      isHere.current = false;
       running.current?.stop();
     };
   }, []);
@@ -55,6 +58,11 @@ export function Recorder({ disabled, onTake }: { disabled: boolean; onTake(sound
           end(true);
         },
       );
+      // Allowed only after the page was left: nobody records.
+      if (!isHere.current) {
+        recording.stop();
+        return;
+      }
       running.current = recording;
       setState({ kind: "recording", recording });
       setDevices(await microphones());

@@ -42,8 +42,7 @@ const AROUND_MS = [350, 600] as const;
 
 /** What the hands really did: a recording is opened, or the stand-in plays, and what was otherwise than planned is said. */
 export function Takes({ passage }: { passage: Passage }) {
-  const [takes, setTakes] = useState<readonly Take[]>([]);
-  const [chosen, setChosen] = useState(0);
+  const [{ takes, chosen }, setTakes] = useState<{ takes: readonly Take[]; chosen: number }>({ takes: [], chosen: 0 });
   const [played, setPlayed] = useState<Played>("mistakes");
   const [doing, setDoing] = useState("");
   const file = useRef<HTMLInputElement>(null);
@@ -55,10 +54,7 @@ export function Takes({ passage }: { passage: Passage }) {
         const sound = await open(jobs, tell);
         return { name, of: passage, sound, judged: (await jobs.take(sound, passage, tell)) as JudgedTake };
       },
-      (take) => {
-        setChosen(takes.length);
-        setTakes([...takes, take]);
-      },
+      (take) => setTakes((known) => ({ takes: [...known.takes, take], chosen: known.takes.length })),
     );
   };
   const isEmpty = passage.bars.every(({ strokes }) => strokes.length === 0);
@@ -116,7 +112,7 @@ export function Takes({ passage }: { passage: Passage }) {
           {takes.map(({ name }, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: takes are only added
             <label key={i} className={`btn btn-sm ${i === chosen ? "btn-active" : ""}`}>
-              <input type="radio" className="sr-only" name="take" checked={i === chosen} onChange={() => setChosen(i)} />
+              <input type="radio" className="sr-only" name="take" checked={i === chosen} onChange={() => setTakes({ takes, chosen: i })} />
               {i + 1}: {name}
             </label>
           ))}
@@ -153,7 +149,7 @@ function TakeView({ take: { of, name, sound, judged }, before, number, isOld }: 
   return (
     <section className="mt-5" aria-label={`Take ${number}: ${name}`}>
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <p className="flex-1 text-xl" role="status" data-testid="take-says">
+        <p className="min-w-72 flex-1 text-xl" role="status" data-testid="take-says">
           {says}
         </p>
         {button("whole", "the whole take", "the whole take", 0, lengthMs)}
