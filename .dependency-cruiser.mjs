@@ -39,7 +39,7 @@ const CORE_ROOMS = [
 const ENGINE = `${core}[^/]+\\.ts$`;
 
 /** Rooms of the page that its views share, in order. */
-const SHARED_ROOMS = ["store", "look", "parts", "planner", "jobs", "listen", "score", "stand"];
+const SHARED_ROOMS = ["store", "look", "parts", "planner", "jobs", "listen", "microphone", "score", "stand"];
 /** Views know no other view. */
 const VIEWS = ["bench", "writer", "treatments", "ring", "drills", "takes", "sheet", "setup", "log", "shelf"];
 

@@ -62,6 +62,8 @@ describe("takes", () => {
       await input.setInputFiles(record("Anchor Watch", "own.wav"));
       const says = page.getByTestId("take-says");
       await says.getByText("1 stroke came off its beat.", { exact: false }).waitFor();
+      await page.getByRole("button", { name: /^Keep the recording/ }).click();
+      await page.getByRole("button", { name: /^Delete the kept recording/ }).waitFor();
       await input.setInputFiles(record("Ballast Tanks", "other.wav"));
       await says.getByText("This does not sound like this passage", { exact: false }).waitFor();
       writeFileSync(join(folder, "words.wav"), "these are words and no sound");
@@ -69,6 +71,24 @@ describe("takes", () => {
       await page.getByRole("alert").getByText("words.wav could not be listened to").waitFor();
       await page.getByRole("radio", { name: "1: own.wav" }).check({ force: true });
       await says.getByText("1 stroke came off its beat.", { exact: false }).waitFor();
+
+      // On another day: the figures are there, and what was asked to be kept is heard.
+      await page.reload();
+      const earlier = page.getByRole("region", { name: "Earlier takes" });
+      await earlier.getByText("1 mistake", { exact: false }).click();
+      await earlier.getByRole("button", { name: /^Hear bar \d+ of the take/ }).click();
+      await earlier.getByRole("button", { name: /^Stop bar/ }).click();
+      await input.setInputFiles(join(folder, "own.wav"));
+      await page.getByTestId("against").getByText("nothing is gone, none new", { exact: false }).waitFor();
+      await page.goto(`${stage.server.url}log`);
+      await page
+        .getByText(/^Take at/)
+        .first()
+        .waitFor();
+      const kept = page.getByRole("region", { name: "Kept recordings" });
+      await kept.getByRole("button", { name: "Delete them" }).click();
+      await kept.getByRole("button", { name: /^Yes, delete 1 recording/ }).click();
+      await kept.waitFor({ state: "detached" });
       expect(stage.seen.trouble).toEqual([]);
     } finally {
       rmSync(folder, { recursive: true });

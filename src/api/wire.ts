@@ -96,7 +96,7 @@ export const planSummary = z.object({
 }) as z.ZodType<PlanSummary>;
 
 /** A session of practice as a list has it: what came of its drills instead of each try. */
-export const listedSession = practiceSessionSchema.omit({ drills: true, tries: true }).extend({
+export const listedSession = practiceSessionSchema.omit({ drills: true, tries: true, takes: true }).extend({
   outcomes: z.array(
     z.object({
       drill: z.object({ id: z.string(), kind: z.enum(DRILL_KINDS), title: z.string(), goal: z.number() }),
@@ -106,9 +106,29 @@ export const listedSession = practiceSessionSchema.omit({ drills: true, tries: t
       seconds: z.number(),
     }),
   ),
+  takes: z.array(
+    z.object({
+      id,
+      at: moment,
+      says: z.string(),
+      seconds: z.number(),
+      written: z.number(),
+      played: z.number(),
+      evenMs: z.number().nullable(),
+      wrong: count,
+      strays: z.array(count),
+    }),
+  ),
 });
 export type ListedSession = z.infer<typeof listedSession>;
 export const listedSessions = z.array(listedSession);
+
+/** Takes of a passage, the latest first. */
+export const keptTakes = z.array(practiceSessionSchema.shape.takes.unwrap().element);
+
+/** The sound of a take, kept because somebody asked for it; by the take's id. */
+export const keptRecording = z.object({ id, bytes: count });
+export const keptRecordings = z.array(keptRecording);
 
 /** How a drill stands: its last tries, and when it is due again, in ms since 1970. */
 const drillState = z.object({
@@ -159,6 +179,8 @@ export const restorePreview = z.object({
   newSetups: z.array(z.string()),
   /** Sessions of practice that are not here yet. */
   newSessions: count,
+  /** Recordings of takes that are not here yet. */
+  newRecordings: count,
 });
 export type RestorePreview = z.infer<typeof restorePreview>;
 export const restored = z.object({ added: count, replaced: count, leftAsTheyAre: count });

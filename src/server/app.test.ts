@@ -16,6 +16,7 @@ import { Care } from "./care.ts";
 import type { OpenDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
+import { Recordings } from "./recordings.ts";
 import { Setup } from "./setup.ts";
 import { memoryDatabase } from "./test/memory-database.ts";
 import { WorkPool } from "./work/pool.ts";
@@ -28,6 +29,7 @@ let database: OpenDatabase;
 let app: App;
 let care: Care;
 const pool = new WorkPool();
+const recordings = new Recordings(join(folder, "recordings"));
 const get = (path: string) => request(app.express).get(path).set("Host", HOST);
 const send = (method: "post" | "put" | "delete", path: string) => request(app.express)[method](path).set("Host", HOST);
 
@@ -42,9 +44,9 @@ afterAll(async () => {
 beforeEach(() => {
   app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null, pool });
   const library = new Library(database.db);
-  const backups = new Backups(database, new BackupFolder(folder), pool);
+  const backups = new Backups(database, new BackupFolder(folder), pool, recordings);
   care = new Care(database.client, library, backups, pool);
-  app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), backups, care });
+  app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), recordings, backups, care });
 });
 
 const create = async (passage: unknown = riff) =>
@@ -485,7 +487,7 @@ it("a passage that cannot be read costs itself alone: it is named on the shelf, 
   expect(refused.body.faults[0].place).toBe("/bars");
   await get(`/api/passages/${whole.id}`).expect(200);
   const kept = new BackupFolder(join(folder, "with-a-damaged-one"));
-  const { leftOut } = await new Backups(database, kept, pool).write("asked");
+  const { leftOut } = await new Backups(database, kept, pool, recordings).write("asked");
   expect(leftOut).toContain("Damaged");
   const read = unpackBackup(kept.read(kept.list()[0]!.name)!);
   const titles = read.ok ? read.value.passages.map(({ passage }) => passage.title) : [];

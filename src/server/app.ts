@@ -10,10 +10,12 @@ import { guard, securityHeaders } from "./guard.ts";
 import type { Library } from "./library.ts";
 import type { Practice } from "./practice.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
+import type { Recordings } from "./recordings.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
 import { passageRoutes } from "./routes/passages.ts";
 import { practiceRoutes } from "./routes/practice.ts";
+import { recordingRoutes } from "./routes/recordings.ts";
 import { setupRoutes } from "./routes/setup.ts";
 import type { Setup } from "./setup.ts";
 import { Summaries } from "./summaries.ts";
@@ -32,7 +34,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(parts: { library: Library; setup: Setup; practice: Practice; backups: Backups; care: Care }): void;
+  serve(parts: { library: Library; setup: Setup; practice: Practice; recordings: Recordings; backups: Backups; care: Care }): void;
   fail(reason: string): void;
 }
 
@@ -76,12 +78,13 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve({ library, setup, practice, backups, care: looked }) {
+    serve({ library, setup, practice, recordings, backups, care: looked }) {
       care = looked;
       const router = express.Router();
-      router.use(passageRoutes(library, practice, summaries, pool));
+      router.use(passageRoutes(library, practice, recordings, summaries, pool));
       router.use(setupRoutes(setup));
-      router.use(practiceRoutes(practice));
+      router.use(practiceRoutes(practice, recordings));
+      router.use(recordingRoutes(recordings, practice));
       router.use(backupRoutes(backups));
       api = router;
     },

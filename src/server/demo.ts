@@ -34,6 +34,7 @@ export function movedToNow(sessions: readonly PracticeSession[], now: number): P
     startedAt: later(session.startedAt),
     endedAt: later(session.endedAt),
     tries: session.tries.map((one) => ({ ...one, at: later(one.at) })),
+    takes: session.takes.map((one) => ({ ...one, at: later(one.at) })),
     discomforts: session.discomforts.map((one) => ({ ...one, at: later(one.at) })),
   }));
 }

@@ -17,6 +17,7 @@ import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
 import { Library } from "./library.ts";
 import { Practice, standMissing } from "./practice.ts";
+import { Recordings } from "./recordings.ts";
 import { Setup } from "./setup.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -116,9 +117,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const library = new Library(database.db);
     const practice = new Practice(database.db);
     if (demo) await loadDemo(library, practice, join(ROOT, "demo"));
-    const backups = new Backups(database, folder, pool);
+    const recordings = new Recordings(join(directory, "recordings"));
+    const backups = new Backups(database, folder, pool, recordings);
     const care = new Care(database.client, library, backups, pool);
-    app.serve({ library, setup: new Setup(database.db, pool), practice, backups, care });
+    app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care });
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     const writeDue = () =>
       backups.writeDue().then(

@@ -14,6 +14,7 @@ import { lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { checkDirectory } from "./maintenance.ts";
+import { Recordings } from "./recordings.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const root = mkdtempSync(join(tmpdir(), "rest-hand-care-"));
@@ -131,7 +132,7 @@ describe("a data directory is checked", () => {
     const pool = new WorkPool();
     const library = new Library(again.db);
     const folder = new BackupFolder(join(directory, "backups"));
-    const backups = new Backups(again, folder, pool);
+    const backups = new Backups(again, folder, pool, new Recordings(join(directory, "recordings")));
     const care = new Care(again.client, library, backups, pool);
     expect(await library.list("shelf")).toHaveLength(passages);
     await care.look();

@@ -8,6 +8,8 @@ import { lockDirectory } from "./database/lock.ts";
 import { openDatabase, openPlace, stateOf } from "./database/open.ts";
 import { syncDirectory } from "./database/sync-directory.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
+import { Practice } from "./practice.ts";
+import { Recordings } from "./recordings.ts";
 import { WorkPool } from "./work/pool.ts";
 
 /* What can be done to a data directory while no server runs on it: by `cli check` and `cli restore`. */
@@ -81,7 +83,9 @@ export async function restoreDirectory(file: string, given: string): Promise<{ d
     }
     const database = await openDatabase(directory, async () => {}, { mayCreate: true });
     try {
-      return { done: await restore(database.db, read.value, "keep", {}), setAside };
+      const done = await restore(database.db, read.value, "keep", {});
+      await new Recordings(join(directory, "recordings")).bringBack(read.value.recordings, await new Practice(database.db).takeIds());
+      return { done, setAside };
     } finally {
       await database.close();
     }

@@ -1,3 +1,9 @@
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { PGlite } from "@electric-sql/pglite";
+import { drizzle } from "drizzle-orm/pglite";
+import { migrate } from "drizzle-orm/pglite/migrator";
 import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
@@ -12,10 +18,11 @@ import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { Care } from "./care.ts";
-import type { OpenDatabase } from "./database/open.ts";
+import { migrated, type OpenDatabase } from "./database/open.ts";
 import { integrityOf } from "./integrity.ts";
 import { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
+import { Recordings } from "./recordings.ts";
 import { Setup } from "./setup.ts";
 import { memoryDatabase } from "./test/memory-database.ts";
 import { WorkPool } from "./work/pool.ts";
@@ -23,6 +30,7 @@ import { WorkPool } from "./work/pool.ts";
 const HOST = "127.0.0.1:4310";
 const EVENING = "2026-03-01T18:00:00.000Z";
 const pool = new WorkPool();
+const recordings = new Recordings("/nowhere");
 let database: OpenDatabase;
 let library: Library;
 let practice: Practice;
@@ -34,8 +42,8 @@ beforeAll(async () => {
   library = new Library(database.db);
   practice = new Practice(database.db);
   app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool });
-  const backups = new Backups(database, new BackupFolder("/nowhere"), pool);
-  app.serve({ library, setup: new Setup(database.db, pool), practice, backups, care: new Care(database.client, library, backups, pool) });
+  const backups = new Backups(database, new BackupFolder("/nowhere"), pool, recordings);
+  app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care: new Care(database.client, library, backups, pool) });
 });
 beforeEach(() => practice.removeAll());
 afterAll(async () => {
@@ -122,7 +130,7 @@ describe("the log over the API, on a real PGlite", () => {
   it("is had as JSON and as a table", async () => {
     const session = practiceOf(1, { figure: "palm" }, EVENING, { a: [60, -62] });
     await put(session).expect(200);
-    expect((await ask("get", "/practice/export").expect(200)).body).toEqual({ format: "rest-hand-practice", version: 1, sessions: [session] });
+    expect((await ask("get", "/practice/export").expect(200)).body).toEqual({ format: "rest-hand-practice", version: 2, sessions: [session] });
     const csv = await ask("get", "/practice/export?format=csv").expect(200);
     expect(csv.headers["content-disposition"]).toContain("rest-hand-practice.csv");
     expect(csv.text.trim().split("\r\n")).toHaveLength(3);
@@ -149,5 +157,21 @@ describe("the log over the API, on a real PGlite", () => {
     expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining("000000000001 cannot be read")]);
     await database.client.query("delete from practice_sessions where id = '00000000-0000-4000-9000-000000000001'");
     expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining('1 of 2 sessions of practice of "Log D" are missing')]);
+  });
+
+  it("sessions of a library from before takes have none", async () => {
+    const migrations = "src/server/database/migrations";
+    const older = mkdtempSync(join(tmpdir(), "rest-hand-older-"));
+    cpSync(migrations, older, { recursive: true });
+    const journal = JSON.parse(readFileSync(join(migrations, "meta/_journal.json"), "utf8"));
+    writeFileSync(join(older, "meta/_journal.json"), JSON.stringify({ ...journal, entries: journal.entries.slice(0, 7) }));
+    const client = new PGlite();
+    await migrate(drizzle({ client }), { migrationsFolder: older });
+    const { id, passage: _passage, figure, takes: _takes, ...record } = practiceOf(1, { figure: "palm" }, EVENING, { a: [60] });
+    await client.query("insert into practice_sessions (id, figure, started_at, record) values ($1, $2, $3, $4)", [id, figure, EVENING, record]);
+    const now = await migrated(client);
+    expect(await new Practice(now.db).all()).toEqual([practiceOf(1, { figure: "palm" }, EVENING, { a: [60] })]);
+    await now.close();
+    rmSync(older, { recursive: true });
   });
 });

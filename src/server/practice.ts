@@ -1,9 +1,10 @@
 import { setImmediate as turn } from "node:timers/promises";
-import { and, asc, desc, eq, gte, inArray, isNull, or, type SQL } from "drizzle-orm";
+import { and, asc, desc, eq, gte, inArray, isNull, or, type SQL, sql } from "drizzle-orm";
 import type { ListedSession, Standing } from "../api/wire.ts";
 import { outcomesOf } from "../core/practice/outcomes.ts";
-import { mergedSession, type PracticeSession } from "../core/practice/record.ts";
+import { type KeptTake, mergedSession, type PracticeSession } from "../core/practice/record.ts";
 import { type DrillState, drillStatesOf } from "../core/practice/schedule.ts";
+import { countsOf } from "../core/practice/takes.ts";
 import type { Database } from "./database/open.ts";
 import { passages, practiceSessions, practised } from "./database/schema.ts";
 
@@ -18,6 +19,7 @@ export interface Subject {
 
 /** How drills stand is worked out from so many of the last sessions of a passage: nobody waits for a log of years. */
 const LOOKED_BACK = 200;
+const MOST_TAKES = 30;
 /** Sessions read in one go. */
 const AT_ONCE = 50;
 
@@ -28,8 +30,8 @@ export class Practice {
   /** Sessions since a moment, the latest first. */
   async list(since: Date): Promise<ListedSession[]> {
     const found: ListedSession[] = [];
-    for await (const { drills, tries, ...session } of this.sessions(gte(practiceSessions.startedAt, since)))
-      found.push({ ...session, outcomes: outcomesOf({ drills, tries }) });
+    for await (const { drills, tries, takes, ...session } of this.sessions(gte(practiceSessions.startedAt, since)))
+      found.push({ ...session, outcomes: outcomesOf({ drills, tries }), takes: takes.map(countsOf) });
     return found.reverse();
   }
 
@@ -62,6 +64,29 @@ export class Practice {
       }
       await turn();
     }
+  }
+
+  /** Takes of a passage, the latest first: as many as anyone looks back at. */
+  async takes(passage: string): Promise<KeptTake[]> {
+    const rows = await this.db
+      .select({ takes: sql<KeptTake[]>`${practiceSessions.record} -> 'takes'` })
+      .from(practiceSessions)
+      .where(and(isNull(practiceSessions.staged), eq(practiceSessions.passageId, passage), sql`jsonb_array_length(${practiceSessions.record} -> 'takes') > 0`))
+      .orderBy(desc(practiceSessions.startedAt))
+      .limit(MOST_TAKES);
+    return rows
+      .flatMap(({ takes }) => takes)
+      .sort((a, b) => b.at.localeCompare(a.at))
+      .slice(0, MOST_TAKES);
+  }
+
+  /** The ids of all takes, those in the bin as well; or of those of one passage. */
+  async takeIds(passage?: string): Promise<Set<string>> {
+    const rows = await this.db
+      .select({ id: sql<string>`jsonb_path_query(${practiceSessions.record}, '$.takes[*].id') #>> '{}'` })
+      .from(practiceSessions)
+      .where(and(isNull(practiceSessions.staged), passage === undefined ? undefined : eq(practiceSessions.passageId, passage)));
+    return new Set(rows.map(({ id }) => id));
   }
 
   /** How everything stands that was ever practised. */
@@ -103,12 +128,13 @@ export class Practice {
     });
   }
 
-  /** False when there is none. */
-  async remove(id: string): Promise<boolean> {
+  /** Says which takes went with it; null when there is none. */
+  async remove(id: string): Promise<string[] | null> {
     return this.db.transaction(async (tx) => {
       const [gone] = await tx.delete(practiceSessions).where(eq(practiceSessions.id, id)).returning();
-      if (gone) await standAnew(tx, { passage: gone.passageId, figure: gone.figure });
-      return gone !== undefined;
+      if (!gone) return null;
+      await standAnew(tx, { passage: gone.passageId, figure: gone.figure });
+      return gone.record.takes.map((take) => take.id);
     });
   }
 

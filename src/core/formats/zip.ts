@@ -1,4 +1,4 @@
-import { Unzip, UnzipInflate, UnzipPassThrough, unzipSync, zipSync } from "fflate";
+import { Unzip, UnzipInflate, UnzipPassThrough, unzipSync, type Zippable, zipSync } from "fflate";
 import { type Bound, beyond, LIMITS } from "../passage/limits.ts";
 import type { Parsed } from "../passage/parse.ts";
 
@@ -63,9 +63,10 @@ function unpacked(bytes: Uint8Array, sizes: ReadonlyMap<string, number>): Map<st
   return files;
 }
 
-/** Packs files. The date is fixed: the same content gives the same bytes. */
+/** Packs files; sound, which gets hardly smaller, as it is. The date is fixed: the same content gives the same bytes. */
 export function pack(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
-  return zipSync(Object.fromEntries(files), { mtime: new Date(1980, 0, 1, 12) });
+  const packed = Array.from(files, ([name, bytes]) => [name, name.endsWith(".wav") ? [bytes, { level: 0 as const }] : bytes] as const);
+  return zipSync(Object.fromEntries(packed) as Zippable, { mtime: new Date(1980, 0, 1, 12) });
 }
 
 function fault(says: string): Parsed<never> {

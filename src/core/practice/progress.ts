@@ -1,20 +1,27 @@
 import type { Outcome } from "./outcomes.ts";
 import type { PracticeSession } from "./record.ts";
 import type { DrillState } from "./schedule.ts";
+import type { TakeCounts } from "./takes.ts";
 
 /* Figures that the log draws. What a day is, is the reader's: whoever asks names it. */
 
 /** A session as far as its figures go. */
 export interface Summed extends Pick<PracticeSession, "startedAt"> {
   outcomes: readonly Outcome[];
+  takes: readonly TakeCounts[];
+}
+
+/** Seconds that were played, drills and takes. */
+export function playedIn({ outcomes, takes }: Pick<Summed, "outcomes" | "takes">): number {
+  return [...outcomes, ...takes].reduce((sum, { seconds }) => sum + seconds, 0);
 }
 
 /** Minutes that were played, by day. */
 export function minutesByDay(sessions: readonly Summed[], dayOf: (at: Date) => string): Map<string, number> {
   const found = new Map<string, number>();
-  for (const { startedAt, outcomes } of sessions) {
-    const day = dayOf(new Date(startedAt));
-    found.set(day, (found.get(day) ?? 0) + outcomes.reduce((sum, { seconds }) => sum + seconds, 0) / 60);
+  for (const session of sessions) {
+    const day = dayOf(new Date(session.startedAt));
+    found.set(day, (found.get(day) ?? 0) + playedIn(session) / 60);
   }
   return found;
 }
@@ -54,6 +61,11 @@ export function progressOf(sessions: readonly Summed[]): DrillProgress[] {
     }
   const last = ({ points }: DrillProgress) => points.at(-1)!.at;
   return [...found.values()].sort((a, b) => Number(b.id === "whole") - Number(a.id === "whole") || last(b) - last(a));
+}
+
+/** Takes, the first one first. */
+export function takesIn(sessions: readonly Summed[]): TakeCounts[] {
+  return sessions.flatMap(({ takes }) => takes).sort((a, b) => a.at.localeCompare(b.at));
 }
 
 /** What is due up to a moment, what has waited longest first. */

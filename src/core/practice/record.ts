@@ -6,7 +6,8 @@ import { textSchema } from "../passage/text.ts";
 /* What a log keeps of a session of practice; see docs/formats.md. */
 
 export const PRACTICE_FORMAT = "rest-hand-practice";
-export const PRACTICE_VERSION = 1;
+/** 1: without takes. */
+export const PRACTICE_VERSION = 2;
 
 /** Where it can hurt, in the player's words; whatever it is, the answer is rest. */
 export const SORE_PLACES = ["fingertips", "fretting hand or wrist", "fretting thumb", "picking hand or wrist", "forearm or elbow", "shoulder or neck"] as const;
@@ -38,6 +39,41 @@ const discomfort = z.strictObject({
   contact: contactSchema.nullable(),
 });
 
+/** What a take's finding can be: a ring, a note that never spoke or ended early, a stroke off its beat or not heard. */
+export const FINDING_KINDS = ["stray", "silent", "hole", "late", "missed"] as const;
+
+const finding = z.strictObject({
+  kind: z.enum(FINDING_KINDS),
+  /** The plan says so itself. */
+  planned: z.literal(true).optional(),
+  /** From 1, and the written place in the bar, in ticks. */
+  bar: z.int().min(1),
+  tick: z.int().min(0),
+  string: z.int().min(1).nullable(),
+  /** Of the take, in ms. */
+  fromMs: z.number(),
+  toMs: z.number(),
+  /** In the player's words. */
+  says: textSchema(500),
+});
+const take = z.strictObject({
+  id: z.uuid(),
+  at: moment,
+  /** Recorded here, or opened from a file of this name. */
+  file: textSchema(255).nullable(),
+  seconds: z.number().min(0).max(2000),
+  /** Quarters a minute as written, and as played. */
+  written: tempo,
+  played: tempo,
+  /** All of it in a sentence or two. */
+  says: textSchema(2000),
+  findings: z.array(finding).max(1000),
+  notes: z.int().min(0),
+  untold: z.int().min(0),
+  /** Half of the strokes are so near an even beat, in ms; null where too few were heard. */
+  evenMs: z.number().nullable(),
+});
+
 /** A session of practice. Of a passage that is gone for good, its title is left. */
 export const practiceSessionSchema = z.strictObject({
   id: z.uuid(),
@@ -53,16 +89,20 @@ export const practiceSessionSchema = z.strictObject({
   drills: z.array(practisedDrill).max(100),
   tries: z.array(practiceTry).max(5000),
   discomforts: z.array(discomfort).max(100),
+  takes: z.array(take).max(200).default([]),
 });
 export type PracticeSession = z.infer<typeof practiceSessionSchema>;
 export type PractisedDrill = PracticeSession["drills"][number];
 export type PracticeTry = PracticeSession["tries"][number];
+/** A take as figures; its sound is kept beside, where that was asked for. */
+export type KeptTake = PracticeSession["takes"][number];
+export type KeptFinding = KeptTake["findings"][number];
 export type Discomfort = PracticeSession["discomforts"][number];
 
 /** All that was practised, as one document. */
 export const practiceLogSchema = z.strictObject({
   format: z.literal(PRACTICE_FORMAT),
-  version: z.literal(PRACTICE_VERSION),
+  version: z.literal([1, PRACTICE_VERSION]),
   sessions: z.array(practiceSessionSchema),
 });
 export type PracticeLog = z.infer<typeof practiceLogSchema>;
@@ -104,6 +144,12 @@ export function mergedSession(before: PracticeSession, now: PracticeSession): Pr
       ({ at }) => at,
       (a, b) => (b.where === null ? a : b),
     ),
+    takes: union(
+      before.takes,
+      now.takes,
+      ({ id }) => id,
+      (a) => a,
+    ).sort((a, b) => a.at.localeCompare(b.at)),
   };
 }
 

@@ -23,10 +23,17 @@ export interface Said {
   toMs: number;
 }
 
-type Judged = Extract<TakeResult, { kind: "judged" }>;
+export type Judged = Extract<TakeResult, { kind: "judged" }>;
 
 /** What a take says, in its order: first what went wrong, then what the plan itself lets ring, then what cannot be told. */
-export function saidOf(passage: Passage, planned: PlannedStages, result: Judged): { wrong: Said[]; planned: Said[]; untold: Said[] } {
+export interface SaidTake {
+  wrong: Said[];
+  planned: Said[];
+  untold: Said[];
+}
+
+/** A take in a player's words. */
+export function saidOf(passage: Passage, planned: PlannedStages, result: Judged): SaidTake {
   const { steps } = planned.timeline;
   const outcomes = outcomesOf(planned);
   const begun = (finding: Finding) =>
@@ -95,8 +102,8 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
     [count("late"), "stroke came off its beat", "strokes came off their beat"],
   ] as const;
   const found = parts.filter(([many]) => many > 0).map(([many, one, more]) => `${many} ${many === 1 ? one : more}`);
-  const offs = result.strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);
-  const even = offs.length > 0 ? ` Half of the strokes are within ${Math.max(1, Math.round(offs[Math.floor(offs.length / 2)]!))} ms of an even beat.` : "";
+  const evenMs = evenMsOf(result.strokes);
+  const even = evenMs === null ? "" : ` Half of the strokes are within ${evenMs} ms of an even beat.`;
   const up =
     result.upMs !== null && Math.abs(result.upMs) >= UNEVEN_UP_MS
       ? ` Up-strokes come ${Math.abs(Math.round(result.upMs))} ms ${result.upMs > 0 ? "late" : "early"} against down-strokes.`
@@ -104,6 +111,12 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
   const tempo = Math.abs(result.tempo / passage.tempo - 1) > 0.03 ? ` Played at ${result.tempo} quarters a minute; written are ${passage.tempo}.` : "";
   const clipped = result.clipped > 3 ? " It is recorded too loud and clipped: turn it down, faint rings are hidden." : "";
   return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${up}${tempo}${clipped}`;
+}
+
+/** Half of the strokes are so near an even beat, in whole ms; null where too few were heard. */
+export function evenMsOf(strokes: Judged["strokes"]): number | null {
+  const offs = strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);
+  return offs.length > 0 ? Math.max(1, Math.round(offs[Math.floor(offs.length / 2)]!)) : null;
 }
 
 function list(items: readonly string[]): string {

@@ -3,10 +3,13 @@ import { planStages } from "../engine.ts";
 import { type Mistakes, NO_MISTAKES } from "../perform/mistakes.ts";
 import { perform } from "../perform/perform.ts";
 import { seededRandom } from "../perform/random.ts";
+import { practiceSessionSchema } from "../practice/record.ts";
+import { againstOf, wrongIn } from "../practice/takes.ts";
 import { Rendering } from "../sound/render.ts";
 import { demoPassages } from "../test/demos.ts";
-import { againstOf } from "./against.ts";
+import { practiceOf, takeOfStrays } from "../test/practice-sessions.ts";
 import { aligned, inTake } from "./align.ts";
+import { keptTakeOf } from "./kept.ts";
 import { saidOf, summaryOf } from "./said.ts";
 import { RATE, resampled, Spectrogram } from "./spectrum.ts";
 import { takeOf } from "./take.ts";
@@ -194,8 +197,15 @@ describe("what the hands did", () => {
     const ring = said.wrong.find(({ finding }) => finding?.kind === "stray")!;
     expect(ring.says).toMatch(/^String \d rang for \d\.\d s where it should be still\. What keeps it: .+\.$/);
     expect(ring.place).toMatch(/^Bar \d, /);
-    expect(againstOf(first, second)).toEqual({ gone: wrong(first), come: [] });
-    expect(againstOf(second, first).come).toEqual(wrong(first));
+    const kept = [first, second].map((result, n) =>
+      keptTakeOf(one.passage, result, saidOf(one.passage, one.planned, result), takeOfStrays(n, "2026-03-01T18:00:00.000Z", [])),
+    );
+    const log = { ...practiceOf(1, { figure: "palm" }, "2026-03-01T18:00:00.000Z", {}), takes: kept };
+    // As it stands in a log, and against each other.
+    expect(practiceSessionSchema.parse(JSON.parse(JSON.stringify(log))).takes).toEqual(kept);
+    expect(wrongIn(kept[0]!).map(({ kind, string }) => [kind, string])).toEqual(wrong(first).map(({ kind, string }) => [kind, string]));
+    expect(againstOf(kept[0]!, kept[1]!)).toEqual({ gone: wrongIn(kept[0]!), come: [] });
+    expect(againstOf(kept[1]!, kept[0]!)).toEqual({ gone: [], come: wrongIn(kept[0]!) });
     expect(summaryOf(one.passage, second)).toMatch(/^Only what was meant rang\./);
   });
 });

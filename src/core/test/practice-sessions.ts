@@ -1,4 +1,4 @@
-import type { PracticeSession } from "../practice/record.ts";
+import type { KeptTake, PracticeSession } from "../practice/record.ts";
 
 /** A session of a passage (or of a move, by its name): some drills, each with tries given as tempos, those that failed below 0. */
 export function practiceOf(
@@ -25,5 +25,24 @@ export function practiceOf(
     ),
     endedAt: at(600),
     discomforts: [],
+    takes: [],
+  };
+}
+
+/** A take in which some strings rang that should be still. */
+export function takeOfStrays(n: number, at: string, strings: readonly number[]): KeptTake {
+  const says = "A string rang that should be still.";
+  return {
+    id: `00000000-0000-4000-b000-${String(n).padStart(12, "0")}`,
+    at,
+    file: null,
+    seconds: 20,
+    written: 100,
+    played: 98,
+    says,
+    findings: strings.map((string, i) => ({ kind: "stray", bar: 1 + i, tick: 0, string, fromMs: 2000 * i, toMs: 2000 * i + 400, says })),
+    notes: 12,
+    untold: 1,
+    evenMs: 6,
   };
 }

@@ -14,6 +14,7 @@ import { type OpenDatabase, openDatabase } from "../database/open.ts";
 import { integrityOf } from "../integrity.ts";
 import { Library } from "../library.ts";
 import { Practice } from "../practice.ts";
+import { Recordings } from "../recordings.ts";
 import { Setup } from "../setup.ts";
 import { memoryDatabase } from "../test/memory-database.ts";
 import { WorkPool } from "../work/pool.ts";
@@ -33,13 +34,15 @@ async function machine() {
   const database = await memoryDatabase();
   open.add(database);
   const kept = new BackupFolder(join(folder, String(++machines)));
+  const recordings = new Recordings(join(folder, `${machines}-recordings`));
   return {
     database,
     library: new Library(database.db),
     setup: new Setup(database.db, pool),
     practice: new Practice(database.db),
     kept,
-    backups: new Backups(database, kept, pool),
+    recordings,
+    backups: new Backups(database, kept, pool, recordings),
   };
 }
 
@@ -197,7 +200,7 @@ describe("a backup of the library", () => {
     const asked = new AbortController();
     const stopped = there.backups.restore(packBackup(whole), "keep", { signal: asked.signal, onProgress: (done) => done === 1 && asked.abort() });
     await expect(stopped).rejects.toThrow();
-    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [] });
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [], recordings: [] });
     expect(await restore(there, whole, "keep")).toEqual({ added: 3, replaced: 0, leftAsTheyAre: 0 });
   });
 
@@ -266,7 +269,7 @@ describe("a backup of the library", () => {
     // The last one has the first one's id: it cannot be added.
     const broken = { ...whole, passages: [...whole.passages, { ...whole.passages[0]!, passage: passage(32) }] };
     await expect(restore(there, broken, "both")).rejects.toThrow();
-    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [] });
+    expect(contentOf(await taken(there))).toEqual({ instruments: [], players: [], passages: [], practice: [], recordings: [] });
   });
 });
 
@@ -275,6 +278,7 @@ describe("backups that are written without being asked for", () => {
   const at = (iso: string, titles: string[]): LibraryBackup => ({
     savedAt: iso,
     practice: [],
+    recordings: [],
     instruments: [{ ...setup, id: "00000000-0000-4000-8000-000000000100", value: passage(1).instrument }],
     players: [{ ...setup, id: "00000000-0000-4000-8000-000000000200", value: passage(1).player }],
     passages: titles.map((title, i) => ({
@@ -373,7 +377,7 @@ describe("backups that are written without being asked for", () => {
     const own = await memoryDatabase();
     try {
       const kept = new BackupFolder(join(folder, "unchanged"));
-      const backups = new Backups(own, kept, pool);
+      const backups = new Backups(own, kept, pool, new Recordings(join(folder, "unchanged-recordings")));
       await new Library(own.db).create(passage(1, "One"));
       const backup = await taken({ backups });
       await restore({ backups }, backup, "keep");

@@ -2,6 +2,8 @@ import { createHash } from "node:crypto";
 import type { BackupReason, Doubles, KeptBackup, Restored, RestorePreview } from "../../api/wire.ts";
 import type { Parsed } from "../../core/passage/parse.ts";
 import type { OpenDatabase } from "../database/open.ts";
+import { Practice } from "../practice.ts";
+import type { Recordings } from "../recordings.ts";
 import type { JobOptions, WorkPool } from "../work/pool.ts";
 import type { BackupFolder } from "./folder.ts";
 import { changesSomething, previewOf, restore, type Verdicts } from "./restore.ts";
@@ -22,6 +24,7 @@ export class Backups {
     private readonly database: Pick<OpenDatabase, "db" | "client">,
     private readonly folder: BackupFolder,
     private readonly pool: WorkPool,
+    private readonly recordings: Recordings,
   ) {}
 
   /** The library as it is now, as a zip. */
@@ -43,15 +46,16 @@ export class Backups {
   }
 
   /** Writes a backup into the folder; says under which name, and what could not be read and is not in it. */
-  async write(reason: BackupReason, job: JobOptions = {}): Promise<{ name: string; leftOut: string[] }> {
+  async write(reason: BackupReason, job: JobOptions = {}, withRecordings = false): Promise<{ name: string; leftOut: string[] }> {
     const rows = await snapshotOf(this.database.client, undefined, job.signal);
-    return this.pool.run("writeBackup", { rows, ...this.folder.places, reason, keepAll: !this.isWhole }, { ...job, longestMs: LONGEST_JOB_MS });
+    const order = { rows, ...this.folder.places, reason, keepAll: !this.isWhole, sounds: withRecordings ? this.recordings.folder : undefined };
+    return this.pool.run("writeBackup", order, { ...job, longestMs: LONGEST_JOB_MS });
   }
 
   /** What a backup would change; its faults where it cannot be read. */
   async preview(bytes: Uint8Array, job: JobOptions = {}): Promise<Parsed<RestorePreview>> {
     const read = await this.open(bytes, job);
-    return read.ok ? { ok: true, value: await previewOf(this.database.db, read.value) } : read;
+    return read.ok ? { ok: true, value: { ...(await previewOf(this.database.db, read.value)), newRecordings: await this.newRecordings(read.value) } } : read;
   }
 
   /** Brings a backup back; the library as it was is kept as a backup first. */
@@ -61,7 +65,15 @@ export class Backups {
     const verdicts: Verdicts = new Map();
     const before = await previewOf(this.database.db, read.value, verdicts);
     if (changesSomething(before, doubles) && (await this.holdsSomething())) await this.write("restore", { signal: job.signal });
-    return { ok: true, value: await restore(this.database.db, read.value, doubles, job, verdicts) };
+    const done = await restore(this.database.db, read.value, doubles, job, verdicts);
+    // Once their takes are there; stopped before, the same backup brings them another time.
+    await this.recordings.bringBack(read.value.recordings, await new Practice(this.database.db).takeIds());
+    return { ok: true, value: done };
+  }
+
+  /** How many recordings of a backup would come: of its takes all those that are not here. */
+  private async newRecordings({ recordings }: ReadRows): Promise<number> {
+    return this.recordings.missing(recordings, new Set(recordings.map(({ id }) => id))).length;
   }
 
   /** Writes a backup when the newest one is an hour old and something has changed since; says whether it did, and what is not in it. */

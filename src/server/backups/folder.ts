@@ -133,9 +133,10 @@ export function outlived(kept: readonly KeptBackup[], nowMs: number): KeptBackup
   return kept.filter((one) => !stays.has(one));
 }
 
-/** A sum over what a backup holds, apart from when it was saved and what was looked at: of the setup, of what was practised, and of every passage's sum. */
-function contentSum({ instruments, players, practice }: Pick<Backup, "instruments" | "players" | "practice">, passages: readonly string[]): string {
-  return md5([canonical({ instruments, players, practice }), ...passages].join("\n"));
+/** A sum over what a backup holds, apart from when it was saved and what was looked at: of the setup, of what was practised, of recordings, and of every passage's sum. */
+function contentSum({ instruments, players, practice, recordings }: Omit<Backup, "savedAt" | "passages">, passages: readonly string[]): string {
+  const sounds = recordings.map(({ id, bytes }) => [id, createHash("md5").update(bytes).digest("hex")]).sort();
+  return md5([canonical({ instruments, players, practice, sounds }), ...passages].join("\n"));
 }
 
 function passageSum({ openedAt: _openedAt, original, ...passage }: BackedUpPassage): string {

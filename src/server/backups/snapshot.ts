@@ -69,7 +69,7 @@ export async function snapshotOf(client: Reader, onProgress: OnProgress = () => 
     const after = await setupOf(client);
     if (JSON.stringify(after) === JSON.stringify(setup) || time === MOST_TIMES) {
       const practice = await practiceOf(client);
-      return { savedAt: new Date().toISOString(), ...after, passages, practice: practice.read, unread: [...unread, ...practice.unread] };
+      return { savedAt: new Date().toISOString(), ...after, passages, practice: practice.read, recordings: [], unread: [...unread, ...practice.unread] };
     }
   }
 }

@@ -8,7 +8,7 @@ import { Refusal } from "../problems.ts";
 import { reply } from "../reply.ts";
 
 /** A little more than the largest that is written. */
-const LARGEST_BACKUP = 150_000_000;
+const LARGEST_BACKUP = 250_000_000;
 const ZIP = "application/zip";
 const named = z.strictObject({ name: z.string() });
 
@@ -41,7 +41,7 @@ export function backupRoutes(backups: Backups): Router {
     job(
       request,
       response,
-      async (options) => writtenBackup.parse(await backups.write("asked", options)),
+      async (options) => writtenBackup.parse(await backups.write("asked", options, request.query.recordings !== undefined)),
       (result) => reply(response.status(201), writtenBackup, result),
     ),
   );

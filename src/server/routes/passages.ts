@@ -12,6 +12,7 @@ import { signalOf } from "../jobs.ts";
 import type { Library } from "../library.ts";
 import type { Practice } from "../practice.ts";
 import { faultsIn, Refusal, sendProblem } from "../problems.ts";
+import type { Recordings } from "../recordings.ts";
 import { reply } from "../reply.ts";
 import type { Summaries } from "../summaries.ts";
 import type { WorkPool } from "../work/pool.ts";
@@ -30,7 +31,7 @@ const importQuery = z.strictObject({
 });
 
 /** Passages, the bin, imports and exports. */
-export function passageRoutes(library: Library, practice: Practice, summaries: Summaries, pool: WorkPool): Router {
+export function passageRoutes(library: Library, practice: Practice, recordings: Recordings, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
   const document = text({ type: "application/json", limit: LIMITS.document.most });
   /** The document that a request sends. */
@@ -89,9 +90,12 @@ export function passageRoutes(library: Library, practice: Practice, summaries: S
       const stored = await library.find(id);
       if (stored && stored.version !== basedOn) return changedElsewhere(response, stored.version);
     }
+    const takes = await practice.takeIds(id);
     const done = request.query.forever === undefined ? await library.setBinned(id, true, basedOn) : await library.removeFromBin(id, basedOn);
-    if (done) response.status(204).end();
-    else notFound(response);
+    if (!done) return notFound(response);
+    // Its takes went with it.
+    if (request.query.forever !== undefined) recordings.removeOf(takes);
+    response.status(204).end();
   });
 
   router.post("/passages/:id/restore", async (request, response) => {

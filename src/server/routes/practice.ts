@@ -1,11 +1,12 @@
 import { json, type Response, Router } from "express";
 import { z } from "zod";
-import { listedSessions, standings } from "../../api/wire.ts";
+import { keptTakes, listedSessions, standings } from "../../api/wire.ts";
 import { writePracticeCsv } from "../../core/formats/practice-csv.ts";
 import { textSchema } from "../../core/passage/text.ts";
 import { logOf, practiceSessionSchema } from "../../core/practice/record.ts";
 import type { Practice } from "../practice.ts";
 import { faultsIn, Refusal, sendProblem } from "../problems.ts";
+import type { Recordings } from "../recordings.ts";
 import { reply } from "../reply.ts";
 
 /** A session with as many tries as it may have. */
@@ -15,7 +16,7 @@ const noteBody = z.strictObject({ note: textSchema(4000) });
 const formats = z.enum(["json", "csv"]).default("json");
 
 /** The log of practice: sessions, how drills stand, and all of it as a file. */
-export function practiceRoutes(practice: Practice): Router {
+export function practiceRoutes(practice: Practice, recordings: Recordings): Router {
   const router = Router();
   const sent = json({ limit: LARGEST_SESSION });
   router.param("id", (_request, response, next, value) => {
@@ -31,6 +32,12 @@ export function practiceRoutes(practice: Practice): Router {
 
   router.get("/practice/standings", async (_request, response) => {
     reply(response, standings, await practice.standings());
+  });
+
+  router.get("/practice/takes", async (request, response) => {
+    const asked = z.uuid().safeParse(request.query.passage);
+    if (!asked.success) return sendProblem(response, { status: 422, title: "Not a passage", detail: "passage is the id of one." });
+    reply(response, keptTakes, await practice.takes(asked.data));
   });
 
   router.get("/practice/export", async (request, response) => {
@@ -56,12 +63,16 @@ export function practiceRoutes(practice: Practice): Router {
   });
 
   router.delete("/practice/sessions/:id", async (request, response) => {
-    if (await practice.remove(request.params.id)) response.status(204).end();
-    else notFound(response);
+    const takes = await practice.remove(request.params.id);
+    if (!takes) return notFound(response);
+    recordings.removeOf(takes);
+    response.status(204).end();
   });
 
   router.delete("/practice", async (_request, response) => {
+    const takes = await practice.takeIds();
     await practice.removeAll();
+    recordings.removeOf(takes);
     response.status(204).end();
   });
 

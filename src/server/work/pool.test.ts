@@ -87,6 +87,7 @@ function rowsOf(count: number) {
     instruments: [{ ...setup, id: id(1), value: instrument }],
     players: [{ ...setup, id: id(2), value: player }],
     practice: [],
+    recordings: [],
     passages: Array.from({ length: count }, (_, n) => ({
       ...moments,
       id: id(10 + n),

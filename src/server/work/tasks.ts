@@ -5,13 +5,14 @@ import type { Try } from "../../core/drills/types.ts";
 import type { FileOptions, FileRead, WriteFileOptions } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
-import { refusedBeyond } from "../../core/passage/limits.ts";
+import { LIMITS, refusedBeyond } from "../../core/passage/limits.ts";
 import { type Fault, type Parsed, parsePassageText } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
 import { BackupFolder, type WriteOptions } from "../backups/folder.ts";
 import { type LibraryRows, libraryOf, packRows, readDocument, readRows, type StoredTexts } from "../backups/rows.ts";
 import type { Snapshot } from "../backups/snapshot.ts";
+import { recordingsIn } from "../backups/sounds.ts";
 import { ownThread } from "./thread-time.ts";
 
 /* Everything whose length depends on what somebody sent, done in a thread that can be ended: nothing here is done by the server itself. */
@@ -53,17 +54,27 @@ const TASKS = {
   },
   packBackup: (rows: LibraryRows, onProgress: OnProgress): Uint8Array => packRows(rows, onProgress),
   readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
-  writeBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & WriteOptions, onProgress: OnProgress) {
+  /** Recordings come along where their folder is named. */
+  writeBackup({ rows, folder, second, sounds, ...options }: BackupOrder & WriteOptions & { sounds?: string | undefined }, onProgress: OnProgress) {
     const { library, unreadable } = libraryOf(rows);
-    const name = new BackupFolder(folder, second).write(library, { ...options, onProgress });
-    return { name, leftOut: [...rows.unread, ...unreadable] };
+    const { recordings, left } = sounds === undefined ? { recordings: [], left: 0 } : recordingsIn(sounds);
+    const name = new BackupFolder(folder, second).write({ ...library, recordings }, { ...options, onProgress });
+    const tooMany = left > 0 ? [`${left} recording${left === 1 ? "" : "s"}, beyond the ${LIMITS.recordingsInBackup.most / 1e6} MB that one backup takes`] : [];
+    return { name, leftOut: [...rows.unread, ...unreadable, ...tooMany] };
   },
-  writeDueBackup({ rows, folder, second, ...options }: { rows: Snapshot; folder: string; second: string | null } & Pick<WriteOptions, "keepAll">) {
+  writeDueBackup({ rows, folder, second, ...options }: BackupOrder & Pick<WriteOptions, "keepAll">) {
     const { library, unreadable } = libraryOf(rows);
     const written = new BackupFolder(folder, second).writeDue(library, options);
     return { written, leftOut: [...rows.unread, ...unreadable] };
   },
 } as const;
+
+/** A library, and the folders that get its backup. */
+interface BackupOrder {
+  rows: Snapshot;
+  folder: string;
+  second: string | null;
+}
 
 export type TaskName = keyof typeof TASKS;
 export type TaskInput<K extends TaskName> = Parameters<(typeof TASKS)[K]>[0];

@@ -8,6 +8,7 @@ import type { Passage, Pin } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
+import { useLog } from "../parts/use-log.ts";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useStandingsQuery } from "../store/api.ts";
 import { edit } from "../store/edit-slice.ts";
@@ -19,7 +20,6 @@ import { PracticePage } from "./PracticePage.tsx";
 import { begun, type Practised, type Session } from "./session.ts";
 import { Trainer } from "./Trainer.tsx";
 import { useHear } from "./use-hear.ts";
-import { useLog } from "./use-log.ts";
 
 const MINUTES = [5, 10, 20, 40] as const;
 

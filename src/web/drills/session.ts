@@ -94,6 +94,7 @@ export function recordOf({ id, of, startedAt, minutes, drills, seconds, tries, d
     drills: drills.map(({ id: drill, kind, title, tempo }, i) => ({ id: drill, kind, title, start: tempo.start, goal: tempo.goal, seconds: seconds[i]! })),
     tries: [...tries],
     discomforts: [...discomforts],
+    takes: [],
   };
 }
 

@@ -15,6 +15,7 @@ import type { Place } from "../../core/passage/place.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { type Mistakes, NO_MISTAKES } from "../../core/perform/mistakes.ts";
 import { perform } from "../../core/perform/perform.ts";
+import type { KeptTake } from "../../core/practice/record.ts";
 import type { SchoolQuestion } from "../../core/propose/schools.ts";
 import type { Proposal, Wishes } from "../../core/propose/types.ts";
 import type { BarChange } from "../../core/refinger/refinger.ts";
@@ -23,7 +24,8 @@ import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
 import { readWav } from "../../core/sound/wav-read.ts";
-import { saidOf, summaryOf } from "../../core/take/said.ts";
+import { keptTakeOf } from "../../core/take/kept.ts";
+import { type SaidTake, saidOf, summaryOf } from "../../core/take/said.ts";
 import { judging, type TakeResult } from "../../core/take/take.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 
@@ -75,11 +77,12 @@ export interface Weighed extends HandFigures {
   limits: Limits | null;
 }
 
-/** A take that was judged, and what it says; nothing is said of what is no take of the passage. */
+/** A take that was looked at. */
 export interface JudgedTake {
   result: TakeResult;
   says: string;
-  said: ReturnType<typeof saidOf> | null;
+  /** In words, and as the log keeps it; null where it is no take of the passage. */
+  judged: { said: SaidTake; kept: KeptTake } | null;
 }
 
 /** Samples rendered at a time where only their loudness is asked for. */
@@ -99,10 +102,18 @@ export const JOBS = {
   },
 
   /** What the hands really did in a recording. */
-  take({ samples, sampleRate }: Samples, passage: Passage, onProgress: OnProgress): JudgedTake {
+  take({ samples, sampleRate }: Samples, passage: Passage, about: Pick<KeptTake, "id" | "at" | "file">, onProgress: OnProgress): JudgedTake {
     const planned = planStages(passage);
     const result = told(judging(samples, sampleRate, passage, planned), onProgress);
-    return { result, says: summaryOf(passage, result), said: result.kind === "judged" ? saidOf(passage, planned, result) : null };
+    const says = summaryOf(passage, result);
+    if (result.kind !== "judged") return { result, says, judged: null };
+    const said = saidOf(passage, planned, result);
+    return { result, says, judged: { said, kept: keptTakeOf(passage, result, said, { ...about, seconds: samples.length / sampleRate }) } };
+  },
+
+  /** Sound as a WAV file. */
+  wavOf({ samples, sampleRate }: Samples): Blob {
+    return new Blob([wavHeader(samples.length, sampleRate, "16"), wavSamples(samples, "16")] as BlobPart[], { type: "audio/wav" });
   },
 
   /** A passage played by nobody, with mistakes. */

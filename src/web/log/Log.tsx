@@ -2,15 +2,17 @@ import { Download, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { ListedSession } from "../../api/wire.ts";
-import { minutesByDay, progressOf } from "../../core/practice/progress.ts";
+import { minutesByDay, progressOf, takesIn } from "../../core/practice/progress.ts";
 import { downloadFrom } from "../parts/download.ts";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { troubleOf, useRemoveLogMutation, useSessionsQuery, useStandingsQuery } from "../store/api.ts";
 import { Due, titleOf } from "./Due.tsx";
+import { KeptRecordings } from "./KeptRecordings.tsx";
 import { dayKey, MinutesChart } from "./MinutesChart.tsx";
 import { Sessions } from "./Sessions.tsx";
+import { TakesChart } from "./TakesChart.tsx";
 import { TempoChart } from "./TempoChart.tsx";
 
 /** What was practised, what came of it, and what is due. */
@@ -62,6 +64,7 @@ export function Log() {
           </section>
           <Progress sessions={sessions} today={today} />
           <Sore sessions={sessions} />
+          <KeptRecordings />
           <Sessions sessions={sessions} />
         </div>
       )}
@@ -117,6 +120,7 @@ function Progress({ sessions, today }: { sessions: readonly ListedSession[]; tod
   const shown = subjects.some(({ value }) => value === chosen) ? chosen : subjects[0]!.value;
   const own = sessions.filter((session) => subjectOf(session) === shown);
   const drills = progressOf(own);
+  const takes = takesIn(own);
   const to = today.getTime();
   const from = Math.min(to - LEAST_DAYS * DAY_MS, ...own.map(({ startedAt }) => Date.parse(startedAt)));
   return (
@@ -128,7 +132,13 @@ function Progress({ sessions, today }: { sessions: readonly ListedSession[]; tod
           dashed: the goal · <span aria-hidden>●</span> all clean · <span aria-hidden>○</span> not all clean
         </span>
       </div>
-      {drills.length === 0 && <p>Nothing of it was tried yet.</p>}
+      {drills.length === 0 && takes.length === 0 && <p>Nothing of it was tried yet.</p>}
+      {takes.length > 0 && (
+        <div className="mb-6">
+          <h3 className="text-lg font-bold">Takes: strings that rang astray</h3>
+          <TakesChart takes={takes} />
+        </div>
+      )}
       <ul className="grid gap-x-8 gap-y-5 md:grid-cols-2">
         {drills.map((drill) => (
           <li key={drill.id}>

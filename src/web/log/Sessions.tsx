@@ -3,6 +3,7 @@ import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { ListedSession } from "../../api/wire.ts";
 import { outcomeWords } from "../../core/practice/outcomes.ts";
+import { playedIn } from "../../core/practice/progress.ts";
 import { TypedField } from "../parts/TypedField.tsx";
 import { useNoteSessionMutation, useRemoveSessionMutation } from "../store/api.ts";
 import { titleOf } from "./Due.tsx";
@@ -30,11 +31,11 @@ export function Sessions({ sessions }: { sessions: readonly ListedSession[] }) {
 }
 
 function SessionRow({ session }: { session: ListedSession }) {
-  const { id, startedAt, outcomes, discomforts, note } = session;
+  const { id, startedAt, outcomes, takes, discomforts, note } = session;
   const [setNote] = useNoteSessionMutation();
   const [remove] = useRemoveSessionMutation();
   const [isSure, setSure] = useState(false);
-  const minutes = Math.round(outcomes.reduce((sum, { seconds }) => sum + seconds, 0) / 60);
+  const minutes = Math.round(playedIn(session) / 60);
   const tried = outcomes.filter(({ tries }) => tries > 0);
   return (
     <li className="py-3">
@@ -64,9 +65,17 @@ function SessionRow({ session }: { session: ListedSession }) {
           <b>It hurt:</b> {discomforts.map(({ where }) => where ?? "not said where").join(", ")}.
         </p>
       )}
-      {tried.length === 0 ? (
-        <p className="quiet">Nothing was tried.</p>
-      ) : (
+      {tried.length === 0 && takes.length === 0 && <p className="quiet">Nothing was tried.</p>}
+      {takes.length > 0 && (
+        <ul>
+          {takes.map((take) => (
+            <li key={take.id}>
+              Take at {format(take.at, "HH:mm")}: <span className="quiet">{take.says}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {tried.length > 0 && (
         <ul className="sm:columns-2">
           {tried.map((outcome) => (
             <li key={outcome.drill.id} className="break-inside-avoid">

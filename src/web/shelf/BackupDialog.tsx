@@ -6,9 +6,10 @@ import { type Doubles, type KeptBackup, type Restored, type RestorePreview, rest
 import { useServerJob } from "../jobs/use-server-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { downloadFrom } from "../parts/download.ts";
+import { megabytes } from "../parts/megabytes.ts";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
-import { api, type BackupSource, bodyOf, troubleOf, useBackupsQuery, usePreviewRestoreMutation } from "../store/api.ts";
+import { api, type BackupSource, bodyOf, troubleOf, useBackupsQuery, usePreviewRestoreMutation, useRecordingsQuery } from "../store/api.ts";
 import type { Dispatch } from "../store/root.ts";
 import { JobProgress } from "./JobProgress.tsx";
 
@@ -95,8 +96,11 @@ export function BackupDialog({ onClose }: { onClose(): void }) {
 function SaveNow() {
   const dispatch = useDispatch<Dispatch>();
   const { job, run, stop } = useServerJob(writtenBackup);
+  const { data: recordings } = useRecordingsQuery();
+  const [withRecordings, setWithRecordings] = useState(false);
+  const bytes = (recordings ?? []).reduce((sum, one) => sum + one.bytes, 0);
   const save = () =>
-    run("backups", { method: "POST" }, ({ name }) => {
+    run(withRecordings ? "backups?recordings" : "backups", { method: "POST" }, ({ name }) => {
       dispatch(api.util.invalidateTags(["backups"]));
       downloadFrom(`/api/backups/${name}`);
     });
@@ -105,11 +109,17 @@ function SaveNow() {
       <button type="button" className="btn btn-primary" data-first disabled={job.state === "running"} onClick={() => void save()}>
         <Download size={18} aria-hidden /> Save a backup now
       </button>
+      {bytes > 0 && (
+        <label className="flex items-center gap-2">
+          <input type="checkbox" className="checkbox checkbox-sm" checked={withRecordings} onChange={({ target }) => setWithRecordings(target.checked)} />
+          with the recordings of takes ({megabytes(bytes)})
+        </label>
+      )}
       <JobProgress job={job} says="Packing" onStop={stop} />
       {job.state === "done" && (
         <p role="status">
           Saved; it is kept in the list below too.
-          {job.result.leftOut.length > 0 && ` Not in it, because it cannot be read: ${job.result.leftOut.join(", ")}.`}
+          {job.result.leftOut.length > 0 && ` Not in it: ${job.result.leftOut.join(", ")}.`}
         </p>
       )}
     </div>
@@ -129,7 +139,7 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
   const { job, run, stop } = useServerJob(restored);
   const restore = () =>
     run(`restore?doubles=${doubles}`, { method: "POST", ...bodyOf(source) }, () => {
-      dispatch(api.util.invalidateTags(["shelf", "bin", "setup", "backups"]));
+      dispatch(api.util.invalidateTags(["shelf", "bin", "setup", "backups", "practice", "recordings"]));
     });
   const differs = preview.passages.filter(({ state }) => state !== "same");
   const hasDoubles = differs.some(({ state }) => state === "double");
@@ -142,6 +152,7 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
         {same > 0 && `, ${same === preview.passages.length ? "all" : same} of them here already`}.
         {preview.newSetups.length > 0 && ` Comes back in the Setup: ${preview.newSetups.join(", ")}.`}
         {preview.newSessions > 0 && ` Comes back in the Log: ${counted(preview.newSessions, "session")}.`}
+        {preview.newRecordings > 0 && ` Comes back with its take: ${counted(preview.newRecordings, "recording")}.`}
       </p>
       {differs.length > 0 && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
@@ -166,7 +177,7 @@ function Preview({ preview, source }: { preview: RestorePreview; source: BackupS
           ))}
         </fieldset>
       )}
-      {differs.length === 0 && preview.newSetups.length === 0 && preview.newSessions === 0 ? (
+      {differs.length === 0 && preview.newSetups.length === 0 && preview.newSessions === 0 && preview.newRecordings === 0 ? (
         <p className="font-semibold">There is nothing to bring back: all of it is here.</p>
       ) : (
         <button type="button" className="btn btn-primary mb-2" disabled={job.state === "running"} onClick={() => void restore()}>

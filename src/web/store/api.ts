@@ -4,6 +4,9 @@ import {
   changedSetup,
   health,
   keptBackups,
+  keptRecording,
+  keptRecordings,
+  keptTakes,
   limits,
   listedPassages,
   listedSessions,
@@ -43,7 +46,7 @@ function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
 }
 
 /** What may change under a page that shows it. */
-export const TAGS = ["shelf", "bin", "setup", "backups", "practice"] as const;
+export const TAGS = ["shelf", "bin", "setup", "backups", "practice", "recordings"] as const;
 
 /** The server's state. Passages being edited live in the edit slice, not here. */
 export const api = createApi({
@@ -130,6 +133,23 @@ export const api = createApi({
       query: () => "practice/standings",
       providesTags: ["practice"],
     }),
+    takes: build.query<z.output<typeof keptTakes>, string>({
+      responseSchema: answerOf(keptTakes),
+      query: (passage) => ({ url: "practice/takes", params: { passage } }),
+      providesTags: ["practice"],
+    }),
+    recordings: build.query<z.output<typeof keptRecordings>, void>({
+      responseSchema: answerOf(keptRecordings),
+      query: () => "recordings",
+      providesTags: ["recordings"],
+    }),
+    keepRecording: build.mutation<z.output<typeof keptRecording>, { id: string; wav: Blob }>({
+      responseSchema: answerOf(keptRecording),
+      query: ({ id, wav }) => ({ url: `recordings/${id}`, method: "PUT", body: wav, headers: { "Content-Type": "audio/wav" }, timeout: 120_000 }),
+      invalidatesTags: ["recordings"],
+    }),
+    removeRecording: build.mutation<void, string>({ query: (id) => ({ url: `recordings/${id}`, method: "DELETE" }), invalidatesTags: ["recordings"] }),
+    removeRecordings: build.mutation<void, void>({ query: () => ({ url: "recordings", method: "DELETE" }), invalidatesTags: ["recordings"] }),
     keepSession: build.mutation<PracticeSession, PracticeSession>({
       responseSchema: answerOf(practiceSessionSchema),
       query: (body) => ({ url: `practice/sessions/${body.id}`, method: "PUT", body }),
@@ -142,9 +162,9 @@ export const api = createApi({
     }),
     removeSession: build.mutation<void, string>({
       query: (id) => ({ url: `practice/sessions/${id}`, method: "DELETE" }),
-      invalidatesTags: ["practice"],
+      invalidatesTags: ["practice", "recordings"],
     }),
-    removeLog: build.mutation<void, void>({ query: () => ({ url: "practice", method: "DELETE" }), invalidatesTags: ["practice"] }),
+    removeLog: build.mutation<void, void>({ query: () => ({ url: "practice", method: "DELETE" }), invalidatesTags: ["practice", "recordings"] }),
     instruments: build.query<z.output<typeof setupItems.instruments>, void>({
       responseSchema: answerOf(setupItems.instruments),
       query: () => "instruments",
@@ -173,7 +193,10 @@ export const api = createApi({
       query: ({ kind, id, basedOn }) => ({ url: `${kind}/${id}`, method: "DELETE", headers: { "If-Match": `"${basedOn}"` } }),
       invalidatesTags: ["setup"],
     }),
-    removeForever: build.mutation<void, string>({ query: (id) => ({ url: `passages/${id}?forever`, method: "DELETE" }), invalidatesTags: ["bin"] }),
+    removeForever: build.mutation<void, string>({
+      query: (id) => ({ url: `passages/${id}?forever`, method: "DELETE" }),
+      invalidatesTags: ["bin", "recordings"],
+    }),
   }),
 });
 
@@ -193,6 +216,11 @@ export const {
   useNextQuery,
   useSessionsQuery,
   useStandingsQuery,
+  useTakesQuery,
+  useRecordingsQuery,
+  useKeepRecordingMutation,
+  useRemoveRecordingMutation,
+  useRemoveRecordingsMutation,
   useKeepSessionMutation,
   useNoteSessionMutation,
   useRemoveSessionMutation,

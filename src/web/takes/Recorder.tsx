@@ -1,9 +1,9 @@
 import { Mic, Square, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Samples } from "../jobs/jobs.ts";
+import { microphones, type Recording, type RecordingState, record } from "../microphone/recording.ts";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
-import { microphones, type Recording, type RecordingState, record } from "./recording.ts";
 
 const DEVICE_KEY = "rest-hand:microphone";
 /** The loudest of a take lies between these: quieter, faint rings drown in the noise; louder, it is cut off. */

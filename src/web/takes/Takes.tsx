@@ -4,7 +4,8 @@ import { useDispatch } from "react-redux";
 import { Link, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Mistakes } from "../../core/perform/mistakes.ts";
-import { againstOf } from "../../core/take/against.ts";
+import type { KeptTake, PracticeSession } from "../../core/practice/record.ts";
+import { againstOf } from "../../core/practice/takes.ts";
 import type { Said } from "../../core/take/said.ts";
 import type { JudgedTake, Samples } from "../jobs/jobs.ts";
 import { useJob } from "../jobs/use-job.ts";
@@ -13,19 +14,26 @@ import { useListen } from "../listen/use-listen.ts";
 import { Running } from "../parts/Running.tsx";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
+import { useLog } from "../parts/use-log.ts";
+import { useTakesQuery } from "../store/api.ts";
 import { movedTo } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
+import { AROUND_MS } from "./around.ts";
+import { dayOf, EarlierTakes } from "./EarlierTakes.tsx";
+import { KeepSound } from "./KeepSound.tsx";
 import { openSound } from "./open-sound.ts";
 import { Recorder } from "./Recorder.tsx";
 import { TakeChart } from "./TakeChart.tsx";
 import { usePlayer } from "./use-player.ts";
 
-/** A take of the passage as it was then; takes of this visit are kept as long as it lasts. */
+/** A take of the passage as it was then. Its sound is here as long as this visit lasts; the figures of what somebody played go into the log. */
 interface Take {
   name: string;
   of: Passage;
   sound: Samples;
   judged: JudgedTake;
+  /** What the stand-in played is nobody's practice: the log knows nothing of it. */
+  isOwn: boolean;
 }
 
 const PLAYED = {
@@ -37,9 +45,6 @@ const PLAYED = {
 type Played = keyof typeof PLAYED;
 const PLAYED_OPTIONS: readonly { value: Played; says: string }[] = (Object.keys(PLAYED) as Played[]).map((value) => ({ value, says: PLAYED[value].says }));
 
-/** A finding is heard from a little before it to a little after it, in ms. */
-const AROUND_MS = [350, 600] as const;
-
 /** What the hands really did: a recording is opened, or the stand-in plays, and what was otherwise than planned is said. */
 export function Takes({ passage }: { passage: Passage }) {
   const [{ takes, chosen }, setTakes] = useState<{ takes: readonly Take[]; chosen: number }>({ takes: [], chosen: 0 });
@@ -47,22 +52,34 @@ export function Takes({ passage }: { passage: Passage }) {
   const [doing, setDoing] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const { progress, failed, run, stop } = useJob();
-  const add = (name: string, open: (jobs: Parameters<Parameters<typeof run>[0]>[0], tell: Parameters<Parameters<typeof run>[0]>[1]) => Promise<Samples>) => {
+  const { id: passageId = "" } = useParams();
+  const { data: earlier } = useEarlier(passageId);
+  const [isRoom, keep] = useTakeLog(passageId, passage.title);
+  const add = (
+    name: string,
+    from: "microphone" | "file" | "stand-in",
+    open: (jobs: Parameters<Parameters<typeof run>[0]>[0], tell: Parameters<Parameters<typeof run>[0]>[1]) => Promise<Samples>,
+  ) => {
     setDoing(name);
+    const about = { id: crypto.randomUUID(), at: new Date().toISOString(), file: from === "file" ? name.slice(0, 255) : null };
     void run<Take>(
       async (jobs, tell) => {
         const sound = await open(jobs, tell);
-        return { name, of: passage, sound, judged: (await jobs.take(sound, passage, tell)) as JudgedTake };
+        return { name, of: passage, sound, judged: (await jobs.take(sound, passage, about, tell)) as JudgedTake, isOwn: from !== "stand-in" };
       },
-      (take) => setTakes((known) => ({ takes: [...known.takes, take], chosen: known.takes.length })),
+      (take) => {
+        setTakes((known) => ({ takes: [...known.takes, take], chosen: known.takes.length }));
+        if (take.isOwn && take.judged.judged) keep(take.judged.judged.kept);
+      },
     );
   };
   const isEmpty = passage.bars.every(({ strokes }) => strokes.length === 0);
   const take = takes[chosen];
+  const here = new Set(takes.map(({ judged }) => judged.judged?.kept.id));
   return (
     <div className="mx-auto h-full max-w-6xl overflow-auto p-4 sm:p-6">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-3">
-        <Recorder disabled={isEmpty} onTake={(sound) => add("your take", async () => sound)} />
+        <Recorder disabled={isEmpty} onTake={(sound) => add("your take", "microphone", async () => sound)} />
         <button type="button" className="btn" disabled={isEmpty} onClick={() => file.current?.click()}>
           <FolderOpen size={18} aria-hidden /> Open a recording
         </button>
@@ -76,7 +93,7 @@ export function Takes({ passage }: { passage: Passage }) {
           onChange={(event) => {
             const opened = event.target.files?.[0];
             event.target.value = "";
-            if (opened) add(opened.name, (jobs) => openSound(opened, jobs));
+            if (opened) add(opened.name, "file", (jobs) => openSound(opened, jobs));
           }}
         />
         <span className="flex flex-wrap items-center gap-2">
@@ -84,7 +101,9 @@ export function Takes({ passage }: { passage: Passage }) {
             type="button"
             className="btn"
             disabled={isEmpty}
-            onClick={() => add(`stand-in ${PLAYED[played].says}`, (jobs, tell) => jobs.perform(passage, PLAYED[played].mistakes, takes.length + 1, tell))}
+            onClick={() =>
+              add(`stand-in ${PLAYED[played].says}`, "stand-in", (jobs, tell) => jobs.perform(passage, PLAYED[played].mistakes, takes.length + 1, tell))
+            }
           >
             <Play size={18} aria-hidden /> Let the stand-in play
           </button>
@@ -93,8 +112,10 @@ export function Takes({ passage }: { passage: Passage }) {
         {progress && <Running progress={progress} says={`Listening to ${doing}`} onStop={stop} />}
       </div>
       <p className="quiet mt-2">
-        Play it once, clean sound, one instrument alone, close to it. The recording stays on this machine and is forgotten when you leave this page.
+        Play it once, clean sound, one instrument alone, close to it. What is found goes into the log; the recording is forgotten unless you keep it, and never
+        leaves this machine.
       </p>
+      {!isRoom && <p role="alert">This browser has no room left: the figures of this take would be lost with the page.</p>}
       {failed && <Trouble title={`${doing} could not be listened to`} says={`${failed}.`} />}
       {isEmpty && <p className="mt-8 text-lg">Nothing is written yet: there is nothing to compare a recording with.</p>}
       {!isEmpty && !take && !progress && (
@@ -118,18 +139,61 @@ export function Takes({ passage }: { passage: Passage }) {
           ))}
         </fieldset>
       )}
-      {take && <TakeView key={chosen} take={take} before={takes[chosen - 1] ?? null} number={chosen + 1} isOld={take.of !== passage} />}
+      {take && (
+        <TakeView
+          key={chosen}
+          take={take}
+          before={chosen > 0 ? (takes[chosen - 1]!.judged.judged?.kept ?? null) : (earlier.find(({ id }) => !here.has(id)) ?? null)}
+          number={chosen + 1}
+          isOld={take.of !== passage}
+        />
+      )}
+      <EarlierTakes takes={earlier.filter(({ id }) => !here.has(id))} />
     </div>
   );
 }
 
-function TakeView({ take: { of, name, sound, judged }, before, number, isOld }: { take: Take; before: Take | null; number: number; isOld: boolean }) {
+/** Takes of the passage that the log has. */
+function useEarlier(passageId: string): { data: readonly KeptTake[] } {
+  const { data = NO_TAKES } = useTakesQuery(passageId, { skip: passageId === "", refetchOnMountOrArgChange: true });
+  return { data };
+}
+const NO_TAKES: readonly KeptTake[] = [];
+
+/** Brings takes into the log, those of one visit as one session; says false where this browser has no room for it. */
+function useTakeLog(passage: string, title: string): [isRoom: boolean, keep: (take: KeptTake) => void] {
+  const log = useLog();
+  const session = useRef<PracticeSession | null>(null);
+  const [isRoom, setRoom] = useState(true);
+  return [
+    isRoom,
+    (take) => {
+      const { at } = take;
+      const nothing = { minutes: 0, note: "", drills: [], tries: [], discomforts: [] };
+      session.current ??= { id: crypto.randomUUID(), passage, figure: null, title, startedAt: at, endedAt: at, ...nothing, takes: [] };
+      session.current = { ...session.current, endedAt: new Date().toISOString(), takes: [...session.current.takes, take] };
+      setRoom(log(session.current));
+    },
+  ];
+}
+
+function TakeView({
+  take: { of, name, sound, judged: taken, isOwn },
+  before,
+  number,
+  isOld,
+}: {
+  take: Take;
+  before: KeptTake | null;
+  number: number;
+  isOld: boolean;
+}) {
   const { id = "" } = useParams();
   const player = usePlayer();
   const listen = useListen(of, 1);
   const [at, setAt] = useState<number | null>(null);
-  const { result, says, said } = judged;
-  const against = useMemo(() => (before && result.kind === "judged" ? againstOf(before.judged.result, result) : null), [before, result]);
+  const { result, says, judged } = taken;
+  const against = useMemo(() => (before && judged ? againstOf(before, judged.kept) : null), [before, judged]);
   const lengthMs = (sound.samples.length / sound.sampleRate) * 1000;
   const button = (key: string, words: string, label: string, from: number, to: number, place: number | null = null) => (
     <button
@@ -153,19 +217,26 @@ function TakeView({ take: { of, name, sound, judged }, before, number, isOld }: 
           {says}
         </p>
         {button("whole", "the whole take", "the whole take", 0, lengthMs)}
+        {isOwn && judged && <KeepSound id={judged.kept.id} sound={sound} />}
       </div>
       {isOld && <p className="mb-2">The passage was changed since: this is against what was written then.</p>}
       {against && (
         <p className="mb-3" data-testid="against">
-          Against take {number - 1}: {against.gone.length === 0 ? "nothing is gone" : `${against.gone.length} of its mistakes gone`},{" "}
+          Against {number > 1 ? `take ${number - 1}` : `the take of ${dayOf(before!)}`}:{" "}
+          {against.gone.length === 0 ? "nothing is gone" : `${against.gone.length} of its mistakes gone`},{" "}
           {against.come.length === 0 ? "none new" : `${against.come.length} new`}.
         </p>
       )}
-      {result.kind === "judged" && said && (
+      {result.kind === "judged" && judged && (
         <>
-          <TakeChart passage={of} result={result} says={`${says} ${said.wrong.map(({ place, says: what }) => `${place}: ${what}`).join(" ")}`} chosen={at} />
+          <TakeChart
+            passage={of}
+            result={result}
+            says={`${says} ${judged.said.wrong.map(({ place, says: what }) => `${place}: ${what}`).join(" ")}`}
+            chosen={at}
+          />
           <ol className="mt-4 divide-y divide-base-300" aria-label="What was otherwise than planned">
-            {said.wrong.map((one) => (
+            {judged.said.wrong.map((one) => (
               <li key={`${one.place} ${one.says}`} className="flex flex-wrap items-center gap-x-4 gap-y-2 py-3">
                 <p className="min-w-60 flex-1 text-lg">
                   <b>{one.place}</b> {one.says}
@@ -192,8 +263,8 @@ function TakeView({ take: { of, name, sound, judged }, before, number, isOld }: 
             ))}
           </ol>
           {soundWords(listen.state, "again") && <p role="status">{soundWords(listen.state, "again")}</p>}
-          <More title="What the plan itself lets ring" said={said.planned} />
-          <More title="What cannot be told" said={said.untold} />
+          <More title="What the plan itself lets ring" said={judged.said.planned} />
+          <More title="What cannot be told" said={judged.said.untold} />
         </>
       )}
     </section>

@@ -27,6 +27,7 @@ function library(count: number): LibraryBackup {
     players: [{ id: id(2000), name: "Me", value: passages[0]!.passage.player, named: true, isDefault: true, createdAt: AT }],
     passages,
     practice: passages.slice(0, 2).map((passage, n) => practiceOf(n, { passage: passage.id }, AT, { a: [60, -62] })),
+    recordings: [],
   };
 }
 
@@ -69,7 +70,7 @@ describe("a library's backup", () => {
     expect(files[`originals/${id(0)}.MID`]).toEqual(before.passages[0]!.original!.bytes);
   });
   it("an empty library has one too", () => {
-    const empty = { savedAt: AT, instruments: [], players: [], passages: [], practice: [] };
+    const empty = { savedAt: AT, instruments: [], players: [], passages: [], practice: [], recordings: [] };
     expect(unpackBackup(packBackup(empty))).toEqual({ ok: true, value: empty });
   });
   it("a passage that does not hold refuses the whole, with its file and place", () => {

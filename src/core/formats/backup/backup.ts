@@ -17,6 +17,14 @@ export interface LibraryBackup<Passages = BackedUpPassage[]> {
   passages: Passages;
   /** What was practised; of passages that are not in the backup too. */
   practice: PracticeSession[];
+  /** The sound of takes, where it is kept and was asked for. */
+  recordings: KeptRecording[];
+}
+
+/** The sound of a take as a WAV file, by the take's id. */
+export interface KeptRecording {
+  id: string;
+  bytes: Uint8Array;
 }
 
 /** An instrument or a player. */
@@ -57,6 +65,7 @@ export const BACKUP_VERSION = 2;
 
 const LIST = "library.json";
 const PRACTICE = "practice.json";
+const RECORDING = /^recordings\/([^/]+)\.wav$/;
 
 const moment = z.iso.datetime();
 const setupOf = <T extends z.ZodType>(value: T) =>
@@ -85,8 +94,8 @@ const listSchema = z.strictObject({
   ),
 });
 
-/** Packs a library as a zip of open files: a list, a passage document each, the files they came from, and what was practised. Passages are gone through once. */
-export function packBackup({ savedAt, instruments, players, passages, practice }: LibraryBackup<Iterable<BackedUpPassage>>): Uint8Array {
+/** Packs a library as a zip of open files: a list, a passage document each, the files they came from, what was practised, and recordings. Passages are gone through once. */
+export function packBackup({ savedAt, instruments, players, passages, practice, recordings }: LibraryBackup<Iterable<BackedUpPassage>>): Uint8Array {
   const files = new Map<string, Uint8Array>();
   const listed = Array.from(passages, ({ passage, original, ...rest }) => {
     const file = `passages/${slug(passage.title)}-${rest.id}.resthand.json`;
@@ -98,6 +107,7 @@ export function packBackup({ savedAt, instruments, players, passages, practice }
   });
   const list = { format: BACKUP_FORMAT, version: BACKUP_VERSION, savedAt, instruments, players, passages: listed } satisfies z.input<typeof listSchema>;
   files.set(PRACTICE, strToU8(`${JSON.stringify(logOf(practice), null, 1)}\n`));
+  for (const { id, bytes } of recordings) files.set(`recordings/${id}.wav`, bytes);
   return pack(new Map([[LIST, strToU8(`${JSON.stringify(list, null, 2)}\n`)], ...files]));
 }
 
@@ -157,7 +167,13 @@ export function readBackup<Kept>(
   if (!practice.ok) faults.push(...practice.faults);
   if (faults.length > 0 || !practice.ok) return { ok: false, faults };
   const { savedAt, instruments, players } = list.value;
-  return { ok: true, value: { savedAt, instruments, players, passages, practice: practice.value } };
+  const takes = new Set(practice.value.flatMap((session) => session.takes.map(({ id }) => id)));
+  // One whose take is gone is of no use to anybody.
+  const recordings = [...files].flatMap(([name, sound]) => {
+    const id = RECORDING.exec(name)?.[1];
+    return id !== undefined && takes.has(id) ? [{ id, bytes: sound }] : [];
+  });
+  return { ok: true, value: { savedAt, instruments, players, passages, practice: practice.value, recordings } };
 }
 
 /** What was practised; nothing in a backup that is older than the log. */
