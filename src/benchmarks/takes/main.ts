@@ -1,8 +1,12 @@
 import { planStages } from "../../core/engine.ts";
+import { parsePassage } from "../../core/passage/parse.ts";
+import type { Passage } from "../../core/passage/schema.ts";
 import { type Label, type Mistakes, NO_MISTAKES } from "../../core/perform/mistakes.ts";
 import { type Performance, perform } from "../../core/perform/perform.ts";
 import { type Finding, takeOf } from "../../core/take/take.ts";
 import { demoPassages } from "../../core/test/demos.ts";
+import type { PlannedStages } from "../../core/verdict/verdict.ts";
+import { YARDSTICK } from "../yardstick/passages.ts";
 import { playSampled } from "./sampled.ts";
 
 /* How well a take is judged: the demos played with known mistakes by our own stand-in and on sampled instruments, and what was found of them. */
@@ -13,8 +17,22 @@ const NEAR_MS = 60;
 const PLAYED: Partial<Mistakes> = { stray: 2, silent: 1, hole: 1, late: 1 };
 const HARD: Partial<Mistakes> = { noise: 30, room: 0.4, drift: 5, jitter: 20 };
 
-const DEMOS = demoPassages().map((passage) => ({ passage, planned: planStages(passage) }));
-type Demo = (typeof DEMOS)[number];
+interface Played {
+  passage: Passage;
+  planned: PlannedStages;
+}
+const playedOf = (passage: Passage): Played => ({ passage, planned: planStages(passage) });
+const DEMOS = demoPassages().map(playedOf);
+/** Passages on which nothing was ever tried out: every fourth of the yardstick's that are long enough to be a take. */
+const LEAST_STROKES = 8;
+const OTHERS = YARDSTICK.map((raw) => {
+  const parsed = parsePassage(raw);
+  if (!parsed.ok) throw new Error(parsed.faults[0]!.says);
+  return parsed.value;
+})
+  .filter(({ bars }) => bars.reduce((sum, { strokes }) => sum + strokes.length, 0) >= LEAST_STROKES)
+  .filter((_, i) => i % 4 === 0)
+  .map(playedOf);
 
 interface Score {
   found: number;
@@ -45,12 +63,17 @@ function count(score: Score, kind: (typeof KINDS)[number], labels: readonly Labe
 const f1 = ({ found, missed, untold, false: wrong }: Score, isUntoldMissed: boolean) =>
   ((2 * found) / (2 * found + missed + (isUntoldMissed ? untold : 0) + wrong)).toFixed(2);
 
-async function judged(name: string, play: (demo: Demo, seed: number) => Promise<Performance> | Performance): Promise<void> {
+async function judged(
+  name: string,
+  passages: readonly Played[],
+  seeds: readonly number[],
+  play: (one: Played, seed: number) => Promise<Performance> | Performance,
+): Promise<void> {
   const scores = new Map(KINDS.map((kind): [(typeof KINDS)[number], Score] => [kind, { found: 0, missed: 0, untold: 0, false: 0 }]));
   const onsets: number[] = [];
   let [refused, all, ms, seconds] = [0, 0, 0, 0];
-  for (const demo of DEMOS)
-    for (const seed of SEEDS) {
+  for (const demo of passages)
+    for (const seed of seeds) {
       const { samples, sampleRate, labels, stepsMs } = await play(demo, seed);
       const began = performance.now();
       const result = takeOf(samples, sampleRate, demo.passage, demo.planned);
@@ -79,9 +102,14 @@ async function judged(name: string, play: (demo: Demo, seed: number) => Promise<
 }
 
 process.stdout.write("\nTakes (aims: F1 0.98 and 0.92 by the stand-in, 0.95 sampled; onsets 3 / 10 and 5 / 15 ms; 50 ms a second)\n");
-await judged("stand-in", ({ passage, planned }, seed) => perform(passage, planned, { ...NO_MISTAKES, ...PLAYED }, seed));
-await judged("stand-in, hard", ({ passage, planned }, seed) => perform(passage, planned, { ...NO_MISTAKES, ...HARD, ...PLAYED }, seed));
-await judged("sampled instruments", ({ passage, planned }, seed) => playSampled(passage, planned, 2, seed));
+const plain = ({ passage, planned }: Played, seed: number) => perform(passage, planned, { ...NO_MISTAKES, ...PLAYED }, seed);
+const hard = ({ passage, planned }: Played, seed: number) => perform(passage, planned, { ...NO_MISTAKES, ...HARD, ...PLAYED }, seed);
+const sampled = ({ passage, planned }: Played, seed: number) => playSampled(passage, planned, 2, seed);
+await judged("stand-in", DEMOS, SEEDS, plain);
+await judged("stand-in, hard", DEMOS, SEEDS, hard);
+await judged("sampled instruments", DEMOS, SEEDS, sampled);
+await judged("stand-in, passages never tried out", OTHERS, [1], plain);
+await judged("sampled instruments, passages never tried out", OTHERS, [1], sampled);
 let [told, pairs] = [0, 0];
 for (const one of DEMOS)
   for (const other of DEMOS) {

@@ -7,7 +7,7 @@ import { playSampled } from "./sampled.ts";
 /* Sound that is not ours: FluidR3Mono by General MIDI, played by spessasynth. The bench has all of it. */
 
 describe("a take on sampled instruments", () => {
-  it.each(["Bilge Pump", "Windlass", "Anchor Watch", "Ballast Tanks"])(
+  it.each(["Bilge Pump", "Tarpaulin", "Windlass", "Anchor Watch", "Ballast Tanks"])(
     "%s: what rings over is found, or cannot be told; nothing else is accused",
     async (title) => {
       const passage = demoPassages().find((one) => one.title === title)!;

@@ -23,6 +23,8 @@ const VELOCITY = 96;
 /** General MIDI 1: nylon, steel, clean guitar, fingered bass; muted guitar for what the palm dulls. */
 const PROGRAMS = { "nylon-guitar": 24, "acoustic-guitar": 25, "electric-guitar": 27, "electric-bass": 33 } as const;
 const MUTED = 28;
+/** Controller 72 of MIDI 1.0 (General MIDI 2 and sound controllers): how slowly a note that was let go dies. */
+const RELEASE_TIME = 72;
 /** The tenth channel is for drums. */
 const MUTED_CHANNELS = [8, 10, 11, 12, 13, 14, 15, 7] as const;
 const channelOf = (string: number, isMuted: boolean) => (isMuted ? MUTED_CHANNELS[string - 1]! : string - 1);
@@ -48,7 +50,11 @@ async function synthOf(programs: readonly (readonly [number, number])[]): Promis
   const synth = new SpessaSynthProcessor(RATE, { enableEffects: false } as never);
   await synth.processorInitialized;
   (synth as unknown as { soundBankManager: { addSoundBank(bank: unknown, id: string): void } }).soundBankManager.addSoundBank(theBank(), "bank");
-  for (const [channel, program] of programs) synth.programChange(channel, program);
+  for (const [channel, program] of programs) {
+    synth.programChange(channel, program);
+    // A finger stops a string at once; by itself the sample of a steel string rings on for a third of a second.
+    synth.controllerChange(channel, RELEASE_TIME as never, 0);
+  }
   return synth;
 }
 
@@ -88,6 +94,20 @@ export async function playSampled(passage: Passage, planned: PlannedStages, stra
     lasts.set(i, ms);
     labels.push({ kind: "stray", step: rest!.step, string: voice.string, fromMs: LEAD_MS + rest!.fromMs, toMs: LEAD_MS + rest!.fromMs + ms });
   }
+  // And a dead stroke through which one string rings, where there is one.
+  const dead = rests.filter(({ step, fromMs, toMs, isStilled }) => !isStilled && toMs - fromMs > 140 && planned.intent[step]!.includes("thud"));
+  const struck = dead.filter(
+    ({ step, string }) => planned.intent[step]![string - 1] === "thud" && labels.every((label) => label.string !== string || label.step !== step),
+  );
+  const through = strays > 0 ? struck[Math.floor(random() * struck.length)] : undefined;
+  if (through)
+    labels.push({
+      kind: "stray",
+      step: through.step,
+      string: through.string,
+      fromMs: LEAD_MS + through.fromMs,
+      toMs: LEAD_MS + Math.min(through.toMs, through.fromMs + 500),
+    });
   const events = voices.flatMap((voice, i): Event[] => {
     const note = open[voice.string - 1]! + voice.fret + (voice.partial > 1 ? Math.round(12 * Math.log2(voice.partial)) : 0);
     const { stroke } = planned.timeline.steps[voice.step]!;
@@ -105,6 +125,12 @@ export async function playSampled(passage: Passage, planned: PlannedStages, stra
     for (const [place, string] of stroke.crossed.entries()) {
       const at = LEAD_MS + ms + place * gapMs(stroke);
       const note = open[string - 1]! + (stroke.kept.find((kept) => kept.string === string)?.fret ?? 0);
+      if (through?.string === string && Math.abs(through.fromMs - ms) < 1) {
+        const channel = channelOf(string, false);
+        const endsMs = LEAD_MS + Math.min(through.toMs, through.fromMs + 500);
+        events.push({ ms: at, on: true, channel, note, velocity: VELOCITY }, { ms: endsMs, on: false, channel, note, velocity: 0 });
+        continue;
+      }
       const channel = channelOf(string, true);
       events.push({ ms: at, on: true, channel, note, velocity: 90 }, { ms: at + DEAD_MS, on: false, channel, note, velocity: 0 });
     }

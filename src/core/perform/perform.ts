@@ -192,7 +192,7 @@ function strayPlaces(
 ): { place: StrayPlace; ring: Ring }[] {
   const places = outcomes.flatMap(({ strings }, i) =>
     strings.flatMap(({ string, intent, touchedBy, undampedDb }): StrayPlace[] => {
-      if (intent !== "quiet" || touchedBy.length === 0 || (undampedDb ?? 0) < OVER_DB) return [];
+      if ((intent !== "quiet" && intent !== "thud") || touchedBy.length === 0 || (undampedDb ?? 0) < OVER_DB) return [];
       if (expectedDb(hazards[i]!.strings[string - 1]!, steps[i]!.ms + LEAST_MS) - model.struck(string, 0) < LEAST_DB) return [];
       const next = steps.findIndex((step, k) => k > i && (step.begins[string - 1] || step.stroke?.crossed.includes(string)));
       const untilMs = next < 0 ? endMs : steps[next]!.ms;

@@ -22,8 +22,8 @@ export interface Gap {
   db: number | null;
   /** How loud it would be if nothing touched it. */
   expected: number;
-  /** It has just been stilled. */
-  isFirst: boolean;
+  /** It sounded until then, and was just stilled. */
+  isStilled: boolean;
 }
 
 /** After a string was stilled it is looked at so much later. */
@@ -98,7 +98,7 @@ function lookAt(
     const most = expectedDb(planned, model, rest.string, inPlan(middle), before === null ? undefined : { fromMs: ms, db: before }) + MORE_DB;
     // What rings goes on; what was stilled is soon gone, in a room as well.
     const db = told.length > own.length / 2 ? Math.min(most, share(told, LASTING)) : null;
-    found[i]!.push({ begins: Math.max(fromMs, rest.from), ends: to, db, expected, isFirst });
+    found[i]!.push({ begins: Math.max(fromMs, rest.from), ends: to, db, expected, isStilled: isFirst && rest.isStilled });
   }
 }
 

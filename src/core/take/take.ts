@@ -143,13 +143,13 @@ export function* judging(
   const gaps = ringsOf(levels, planned, model, rests, between);
   yield { done: 6, of: STAGES };
   // What usually is left of strings that have just been stilled, and of all others: the take's own noise, and its room.
-  const usual = (isFirst: boolean) => middle(gaps.flat().flatMap((gap) => (gap.db === null || gap.isFirst !== isFirst ? [] : [gap.db]))) ?? -60;
-  const floorOf = (isFirst: boolean) => Math.min(MOST_FLOOR_DB, Math.max(threshold, usual(isFirst) + OVER_USUAL_DB));
-  const floors = { first: floorOf(true), later: floorOf(false) };
+  const usual = (isStilled: boolean) => middle(gaps.flat().flatMap((gap) => (gap.db === null || gap.isStilled !== isStilled ? [] : [gap.db]))) ?? -60;
+  const floorOf = (isStilled: boolean) => Math.min(MOST_FLOOR_DB, Math.max(threshold, usual(isStilled) + OVER_USUAL_DB));
+  const floors = { stilled: floorOf(true), other: floorOf(false) };
   for (const [i, rest] of rests.entries()) {
     for (const gap of gaps[i]!) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
-    const rings = gaps[i]!.map(({ begins, ends, db, isFirst }) => {
-      if (db === null || db <= (isFirst ? floors.first : floors.later)) return "no";
+    const rings = gaps[i]!.map(({ begins, ends, db, isStilled }) => {
+      if (db === null || db <= (isStilled ? floors.stilled : floors.other)) return "no";
       return db < plannedDb(rest.string, begins, ends) + PLANNED_OVER_DB ? "planned" : "stray";
     });
     for (const kind of ["stray", "planned"] as const)

@@ -26,6 +26,8 @@ export interface Rest {
   toMs: number;
   /** Frets at which it may ring: where it was pressed last, and open. */
   frets: number[];
+  /** It sounded until then: a room may still hold it. */
+  isStilled: boolean;
 }
 
 /** The notes of a plan. */
@@ -63,9 +65,12 @@ export function restsOf(passage: Passage, { timeline: { steps, endMs }, intent }
     };
     steps.forEach((step, i) => {
       const isStruck = step.stroke !== null && (step.stroke.crossed.includes(s + 1) || step.stroke.clicked.includes(s + 1));
-      if (open && (isStruck || intent[i]![s] !== "quiet")) close(step.ms);
+      const isStill = intent[i]![s] === "quiet" || intent[i]![s] === "thud";
+      if (open && (isStruck || !isStill)) close(step.ms);
       if (step.sounding[s]) last = step.sounding[s]!.pressedFret;
-      if (!open && intent[i]![s] === "quiet") open = { string: s + 1, step: i, fromMs: step.ms, toMs: 0, frets: [...new Set([last, 0])] };
+      const before = intent[i - 1]?.[s] ?? "quiet";
+      const isStilled = before !== "quiet" && before !== "thud";
+      if (!open && isStill) open = { string: s + 1, step: i, fromMs: step.ms, toMs: 0, frets: [...new Set([last, 0])], isStilled };
     });
     close(endMs);
   }
