@@ -24,7 +24,7 @@ export interface Alignment {
 }
 
 /** Half-tone strengths and how they begin, frame by frame. */
-function featuresOf(samples: Float32Array): { values: Float32Array; frames: number } {
+function featuresOf(samples: Float32Array): Features {
   const spectrogram = new Spectrogram(samples, SIZE, HOP);
   const { frames } = spectrogram;
   const bands = new Float32Array(frames * BANDS);
@@ -51,80 +51,180 @@ function featuresOf(samples: Float32Array): { values: Float32Array; frames: numb
   return { values, frames };
 }
 
+/** Where a take is known to be: who played to a click began at a moment of it, in ms, and is never further off. */
+export interface Clock {
+  atMs: number;
+  withinMs: number;
+}
+
+/** Features of every frame, one after the other. */
+interface Features {
+  values: Float32Array;
+  frames: number;
+}
+
+/** For every frame of the plan the frames of the take that are looked at: from the first up to the last, which is none of them. */
+interface Band {
+  from: Int32Array;
+  to: Int32Array;
+}
+
 /** Aligns a take with the plan's sound; both mono at the rate of the analysis. */
-export function aligned(plan: Float32Array, take: Float32Array): Alignment {
+export function aligned(plan: Float32Array, take: Float32Array, clock: Clock | null = null): Alignment {
   const [a, b] = [featuresOf(plan), featuresOf(take)];
-  const [rows, columns] = [a.frames, b.frames];
-  const cost = distances(a.values, b.values, rows, columns);
-  let all = 0;
-  for (const d of cost) all += d;
-  // Steps of (1,1), (1,2) and (2,1): never slower or faster than half and twice. It begins and ends anywhere in the take.
-  const sum = new Float32Array(rows * columns).fill(Number.POSITIVE_INFINITY);
-  const from = new Int8Array(rows * columns);
-  sum.set(cost.subarray(0, columns));
-  for (let i = 1; i < rows; i++)
-    for (let j = 1; j < columns; j++) {
-      const at = i * columns + j;
-      const here = cost[at]!;
-      let best = sum[at - columns - 1]! + here;
-      let way = 0;
-      if (j > 1) {
-        const total = sum[at - columns - 2]! + here * (1 + SLOPE_COST);
-        if (total < best) [best, way] = [total, 1];
-      }
-      if (i > 1) {
-        const total = sum[at - 2 * columns - 1]! + cost[at - columns]! + here * (1 + SLOPE_COST);
-        if (total < best) [best, way] = [total, 2];
-      }
-      sum[at] = best;
-      from[at] = way;
-    }
-  let end = 0;
-  for (let j = 1; j < columns; j++) if (sum[(rows - 1) * columns + j]! < sum[(rows - 1) * columns + end]!) end = j;
-  const pairs: [number, number][] = [];
-  for (let [i, j] = [rows - 1, end]; ; ) {
-    pairs.push([i, j]);
-    if (i === 0 || j === 0) break;
-    const way = from[i * columns + j]!;
-    i -= way === 2 ? 2 : 1;
-    j -= way === 1 ? 2 : 1;
-    if (i < 0 || j < 0) break;
-  }
-  pairs.reverse();
-  const ms = (frame: number) => (frame * HOP * 1000) / RATE;
+  const { pairs, cost } = wayOf(a, b, clock ? besideClock(a, b, clock) : roughly(a, b));
   return {
-    plan: Float64Array.from(pairs, ([i]) => ms(i)),
-    take: Float64Array.from(pairs, ([, j]) => ms(j)),
-    misfit: sum[(rows - 1) * columns + end]! / rows / (all / (rows * columns)),
+    plan: Float64Array.from(pairs, ([i]) => msOf(i)),
+    take: Float64Array.from(pairs, ([, j]) => msOf(j)),
+    misfit: cost / a.frames / usualDistance(a, b),
   };
 }
 
-/** How far every frame of one is from every frame of the other: by |a − b|² = |a|² + |b|² − 2 a·b. */
-function distances(a: Float32Array, b: Float32Array, rows: number, columns: number): Float32Array {
-  const width = 2 * BANDS;
-  const [ofA, ofB] = [squares(a, rows), squares(b, columns)];
-  const cost = new Float32Array(rows * columns);
-  for (let i = 0; i < rows; i++) {
-    const row = a.subarray(i * width, (i + 1) * width);
-    for (let j = 0; j < columns; j++) {
-      const base = j * width;
-      // Four sums at once: none waits for another.
-      let [p, q, r, s] = [0, 0, 0, 0];
-      for (let k = 0; k < width; k += 4) {
-        p += row[k]! * b[base + k]!;
-        q += row[k + 1]! * b[base + k + 1]!;
-        r += row[k + 2]! * b[base + k + 2]!;
-        s += row[k + 3]! * b[base + k + 3]!;
-      }
-      cost[i * columns + j] = Math.sqrt(Math.max(0, ofA[i]! + ofB[j]! - 2 * (p + q + r + s)));
+/** Two strokes at the same place: a frame's distance from any is this in the middle, looked at here and there. */
+function usualDistance(a: Features, b: Features): number {
+  let [sum, many] = [0, 0];
+  const stride = Math.max(1, Math.floor(Math.sqrt((a.frames * b.frames) / LOOKED_AT)));
+  for (let i = 0; i < a.frames; i += stride)
+    for (let j = i % stride; j < b.frames; j += stride) {
+      sum += distance(a, i, b, j);
+      many++;
     }
-  }
-  return cost;
+  return sum / Math.max(1, many);
+}
+const LOOKED_AT = 40_000;
+
+/** All frames. */
+function everywhere(a: Features, b: Features): Band {
+  return { from: new Int32Array(a.frames), to: new Int32Array(a.frames).fill(b.frames) };
 }
 
-function squares(values: Float32Array, frames: number): Float64Array {
+function besideClock(a: Features, b: Features, { atMs, withinMs }: Clock): Band {
+  const around = Math.max(2, Math.round(withinMs / msOf(1)));
+  const at = Int32Array.from({ length: a.frames }, (_, i) => Math.round(atMs / msOf(1)) + i);
+  return { from: at.map((j) => Math.max(0, Math.min(b.frames - 1, j - around))), to: at.map((j) => Math.max(1, Math.min(b.frames, j + around + 1))) };
+}
+
+/** Around the way that is found where some frames are taken together; all frames of what is short. */
+function roughly(a: Features, b: Features): Band {
+  if (a.frames * b.frames < LEAST_ROUGH) return everywhere(a, b);
+  const [roughA, roughB] = [pooled(a), pooled(b)];
+  const { pairs } = wayOf(roughA, roughB, everywhere(roughA, roughB));
+  const from = new Int32Array(a.frames).fill(b.frames);
+  const to = new Int32Array(a.frames);
+  const [first, last] = [pairs[0]!, pairs.at(-1)!];
+  // Every other frame may have no pair of its own, nor have those before the first and after the last.
+  const all: [number, number][] = [
+    [first[0] - 1, first[1] - 1],
+    ...pairs.flatMap(([i, j]): [number, number][] => [
+      [i, j],
+      [i + 1, j + 1],
+    ]),
+    [last[0] + 1, last[1] + 1],
+  ];
+  for (const [i, j] of all)
+    for (let k = Math.max(0, i * POOL); k < Math.min(a.frames, (i + 1) * POOL); k++) {
+      from[k] = Math.min(from[k]!, Math.max(0, j * POOL - AROUND));
+      to[k] = Math.max(to[k]!, Math.min(b.frames, (j + 1) * POOL + AROUND));
+    }
+  return { from, to };
+}
+const LEAST_ROUGH = 150_000;
+const POOL = 4;
+const AROUND = 24;
+
+/** Some frames as one: what goes on is as loud as in the middle, what begins counts in full. */
+function pooled({ values, frames }: Features): Features {
   const width = 2 * BANDS;
-  return Float64Array.from({ length: frames }, (_, i) => values.subarray(i * width, (i + 1) * width).reduce((sum, value) => sum + value * value, 0));
+  const fewer = Math.ceil(frames / POOL);
+  const found = new Float32Array(fewer * width);
+  for (let frame = 0; frame < frames; frame++) {
+    const to = Math.floor(frame / POOL) * width;
+    for (let k = 0; k < width; k++) found[to + k]! += values[frame * width + k]! / POOL;
+  }
+  return { values: found, frames: fewer };
+}
+
+/** The way through the pairs of frames that costs least. */
+function wayOf(a: Features, b: Features, { from: first, to: last }: Band): { pairs: [number, number][]; cost: number } {
+  const [rows, columns] = [a.frames, b.frames];
+  // Steps of (1,1), (1,2) and (2,1): never slower or faster than half and twice. It begins and ends anywhere in the take; what sounds
+  // before and after costs something, or one stroke of many that are alike would be as good a first one as another.
+  const outside = outsideOf(b);
+  const NONE = Number.POSITIVE_INFINITY;
+  const rowOf = (i: number) => ({ at: first[i]!, cost: new Float32Array(last[i]! - first[i]!), sum: new Float32Array(last[i]! - first[i]!) });
+  const get = (row: { at: number }, of: Float32Array, j: number) => of[j - row.at] ?? NONE;
+  const ways = Array.from({ length: rows }, (_, i) => new Int8Array(last[i]! - first[i]!));
+  let [before, now] = [rowOf(0), rowOf(0)];
+  for (let i = 0; i < rows; i++) {
+    const row = i === 0 ? now : rowOf(i);
+    for (let j = row.at; j < last[i]!; j++) {
+      const here = distance(a, i, b, j);
+      row.cost[j - row.at] = here;
+      if (i === 0) {
+        row.sum[j - row.at] = here + outside[j]!;
+        continue;
+      }
+      let best = get(now, now.sum, j - 1) + here;
+      let way = 0;
+      const skip = get(now, now.sum, j - 2) + here * (1 + SLOPE_COST);
+      if (skip < best) [best, way] = [skip, 1];
+      if (i > 1) {
+        const wait = get(before, before.sum, j - 1) + get(now, now.cost, j) + here * (1 + SLOPE_COST);
+        if (wait < best) [best, way] = [wait, 2];
+      }
+      row.sum[j - row.at] = best;
+      ways[i]![j - row.at] = way;
+    }
+    if (i > 0) [before, now] = [now, row];
+  }
+  const total = (j: number) => get(now, now.sum, j) + outside[columns]! - outside[j + 1]!;
+  let end = now.at;
+  for (let j = now.at + 1; j < last[rows - 1]!; j++) if (total(j) < total(end)) end = j;
+  const pairs: [number, number][] = [];
+  for (let [i, j] = [rows - 1, end]; i >= 0 && j >= 0; ) {
+    pairs.push([i, j]);
+    if (i === 0 || j === 0) break;
+    const way = ways[i]![j - first[i]!]!;
+    i -= way === 2 ? 2 : 1;
+    j -= way === 1 ? 2 : 1;
+  }
+  pairs.reverse();
+  return { pairs, cost: get(now, now.sum, end) - outside[pairs[0]![1]]! };
+}
+
+/** The moment of a frame. */
+function msOf(frame: number): number {
+  return (frame * HOP * 1000) / RATE;
+}
+
+/** What it costs that frames of the take are no part of the passage: all those before each one; the last sum is that of all. */
+function outsideOf({ values, frames }: Features): Float64Array {
+  const width = 2 * BANDS;
+  const sums = new Float64Array(frames + 1);
+  for (let frame = 0; frame < frames; frame++) {
+    let square = 0;
+    for (let k = frame * width; k < (frame + 1) * width; k++) square += values[k]! * values[k]!;
+    sums[frame + 1] = sums[frame]! + OUTSIDE_COST * Math.sqrt(square);
+  }
+  return sums;
+}
+/** Against what it would cost if the plan were silent there. */
+const OUTSIDE_COST = 0.25;
+
+/** How far a frame of one is from a frame of the other. */
+function distance(a: Features, i: number, b: Features, j: number): number {
+  const width = 2 * BANDS;
+  const [x, y, from, to] = [a.values, b.values, i * width, j * width];
+  // Four sums at once: none waits for another.
+  let [p, q, r, s] = [0, 0, 0, 0];
+  for (let k = 0; k < width; k += 4) {
+    const [c, d, e, f] = [x[from + k]! - y[to + k]!, x[from + k + 1]! - y[to + k + 1]!, x[from + k + 2]! - y[to + k + 2]!, x[from + k + 3]! - y[to + k + 3]!];
+    p += c * c;
+    q += d * d;
+    r += e * e;
+    s += f * f;
+  }
+  return Math.sqrt(p + q + r + s);
 }
 
 /** What another tempo costs from moment to moment. */

@@ -19,7 +19,9 @@ const HIGHEST_HZ = 4500;
 const LOWEST_HZ = 30;
 /** Half width of a partial's peak, in bins: a Hann window's main lobe and a little. */
 const LOBE = 2;
-const ROUNDS = 40;
+const ROUNDS = 24;
+/** Each round goes further than the plain one: it settles at the same place, in fewer (over-relaxation below 2; from memory). */
+const FASTER = 1.6;
 const LEARNING_ROUNDS = 12;
 /** So many notes of a string say what it is like. */
 const LEARNT_NOTES = 10;
@@ -173,13 +175,13 @@ export class Levels {
         const { bins: at, values, sum } = templates[j]!;
         let up = 0;
         for (let i = 0; i < at.length; i++) up += values[i]! * ratio[at[i]!]!;
-        shares[j]! *= up / sum;
+        shares[j]! *= (up / sum) ** FASTER;
       }
       for (let n = 0; n < noises.length; n++) {
         const { values, sum } = noises[n]!;
         let up = 0;
         for (let bin = 1; bin < bins; bin++) up += values[bin]! * ratio[bin]!;
-        shares[templates.length + n]! *= up / sum;
+        shares[templates.length + n]! *= (up / sum) ** FASTER;
       }
     }
     return { shares, model };
@@ -207,7 +209,7 @@ export class Levels {
       for (const [n, frame] of frames.entries()) {
         const ms = this.spectrogram.msOf(frame);
         const templates = this.sourcesAt(ms, []).map((source) => this.template(source, false));
-        const { shares, model } = this.solve(frame, templates, 15);
+        const { shares, model } = this.solve(frame, templates, 9);
         const seen = this.spectrogram.at(frame);
         const voice = notes[n]!;
         const at = templates.findIndex(({ source }) => source.string === voice.string && source.fret === voice.fret);

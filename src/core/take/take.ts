@@ -5,7 +5,7 @@ import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { Rendering } from "../sound/render.ts";
 import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
-import { aligned } from "./align.ts";
+import { aligned, type Clock } from "./align.ts";
 import { type Heard, Levels, median as middle } from "./levels.ts";
 import { Beginnings } from "./onsets.ts";
 import { type Gap, ringsOf } from "./rings.ts";
@@ -88,8 +88,8 @@ const OVER_USUAL_DB = 13;
 const MOST_FLOOR_DB = -7;
 
 /** What the hands really did: samples of a take of a passage and its plan in, what was otherwise out. */
-export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages): TakeResult {
-  const work = judging(samples, sampleRate, passage, planned);
+export function takeOf(samples: Float32Array, sampleRate: number, passage: Passage, planned: PlannedStages, clock: Clock | null = null): TakeResult {
+  const work = judging(samples, sampleRate, passage, planned, clock);
   for (;;) {
     const step = work.next();
     if (step.done) return step.value;
@@ -102,6 +102,7 @@ export function* judging(
   sampleRate: number,
   passage: Passage,
   planned: PlannedStages,
+  clock: Clock | null = null,
 ): Generator<{ done: number; of: number }, TakeResult, void> {
   const take = resampled(samples, sampleRate);
   let loudest = 0;
@@ -111,7 +112,7 @@ export function* judging(
   const rendering = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
   const reference = rendering.take(rendering.length) ?? new Float32Array(0);
   yield { done: 1, of: STAGES };
-  const alignment = aligned(reference, take);
+  const alignment = aligned(reference, take, clock);
   yield { done: 2, of: STAGES };
   if (alignment.misfit > ANOTHER) return { kind: "another", misfit: alignment.misfit };
   const strokes = heardStrokes(steps, reference, new Beginnings(take), alignment);
