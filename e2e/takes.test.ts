@@ -112,6 +112,7 @@ describe("a take from the microphone", () => {
       const { page, trouble } = await visit(browser, stage.server.url);
       await openPassage(page, "Anchor Watch");
       await page.keyboard.press("Alt+k");
+      await page.getByRole("combobox", { name: "How a take is counted in" }).selectOption({ label: "without a click" });
       await page.getByRole("button", { name: "Record", exact: true }).click();
       const recording = page.getByRole("region", { name: "Recording" });
       await recording.getByText(/loud enough|too loud/).waitFor();
@@ -129,6 +130,45 @@ describe("a take from the microphone", () => {
       await recording.getByRole("button", { name: "Throw away" }).click();
       await page.getByRole("button", { name: "Record", exact: true }).waitFor();
       await silent.waitFor();
+      expect(trouble).toEqual([]);
+    } finally {
+      await browser.close();
+      rmSync(folder, { recursive: true });
+    }
+  });
+
+  it("is counted in, and its delay measured, where nothing is heard; the trainer that listens says so, and leaves it to the player", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "rest-hand-quiet-"));
+    const quiet = new Float32Array(48_000 * 10);
+    writeFileSync(join(folder, "quiet.wav"), Buffer.concat([wavHeader(quiet.length, 48_000, "16"), wavSamples(quiet, "16")]));
+    const browser = await launch([
+      "--use-fake-ui-for-media-stream",
+      "--use-fake-device-for-media-stream",
+      `--use-file-for-fake-audio-capture=${join(folder, "quiet.wav")}`,
+    ]);
+    try {
+      const { page, trouble } = await visit(browser, stage.server.url);
+      await openPassage(page, "Tarpaulin");
+      await page.keyboard.press("Alt+k");
+      await page.getByRole("button", { name: "Measure its delay" }).click();
+      await page.getByText("The clicks are not heard in it", { exact: false }).waitFor();
+      await page.getByRole("button", { name: "Record", exact: true }).click();
+      await page.getByTestId("recorded").waitFor();
+      await page.getByRole("button", { name: "Stop and look" }).click();
+      await page.getByText("Nothing is to be heard in this take.").waitFor();
+
+      await page.getByRole("link", { name: "Drills" }).click();
+      await page.getByRole("checkbox", { name: "the microphone judges" }).check();
+      await page.getByRole("button", { name: "Start" }).click();
+      await page.getByRole("button", { name: "Next" }).click();
+      await page.getByRole("button", { name: "Go" }).click();
+      const heard = page.getByTestId("heard");
+      await heard.getByText("Nothing was heard. Say yourself whether it was clean.").waitFor();
+      const clean = () => page.getByText("of 4 clean").textContent();
+      expect(await clean()).toContain("0 of 4 clean");
+      await page.keyboard.press("PageDown");
+      await page.waitForFunction(() => document.body.textContent?.includes("1 of 4 clean"));
+      await page.keyboard.press("Escape");
       expect(trouble).toEqual([]);
     } finally {
       await browser.close();

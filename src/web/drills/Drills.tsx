@@ -6,6 +6,7 @@ import { useParams, useSearchParams } from "react-router";
 import type { Drill, DrillPlan, Try } from "../../core/drills/types.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
+import { ChooseMicrophone } from "../microphone/ChooseMicrophone.tsx";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { useLog } from "../parts/use-log.ts";
@@ -128,6 +129,10 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
               }}
             />
           </label>
+          <label className="flex items-center gap-2">
+            <input type="checkbox" className="checkbox checkbox-sm" checked={choices.listens} onChange={({ target }) => change({ listens: target.checked })} />
+            the microphone judges
+          </label>
           <button type="button" className="btn btn-sm order-last ml-auto" disabled={!shown} onClick={() => print()}>
             Print a practice page
           </button>
@@ -144,6 +149,15 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
             />
           </label>
         </div>
+        {choices.listens && (
+          <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+            <ChooseMicrophone />
+            <p className="quiet w-full">
+              Wear headphones: a click that the microphone hears is taken for a stroke. One instrument, clean sound, close to it; nothing is recorded or kept.
+              Measure the delay once, so that what you play is held against the click as you hear it.
+            </p>
+          </div>
+        )}
         <CheckOfClicks />
         {failed && (
           <Trouble title="The drills could not be made">

@@ -1,21 +1,23 @@
 import { Check, HeartPulse, Pause, Play, RotateCcw, SkipForward, X } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { PlanDocument } from "../../core/document/plan.ts";
-import { neededAt } from "../../core/drills/ladder.ts";
+import { neededAt, type Rung } from "../../core/drills/ladder.ts";
 import type { Drill, DrillContact } from "../../core/drills/types.ts";
 import { ticksAt } from "../../core/edit/range.ts";
 import { ticksOf } from "../../core/music/ticks.ts";
 import { outcomeWords } from "../../core/practice/outcomes.ts";
 import type { PracticeSession } from "../../core/practice/record.ts";
+import type { Judgement } from "../../core/take/rounds.ts";
 import { countOf } from "../../core/timeline/counts.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
 import { useAwake } from "../parts/use-awake.ts";
 import type { TrainerChoices } from "./choices.ts";
+import { canBeHeard } from "./ears.ts";
 import { HurtDialog } from "./HurtDialog.tsx";
 import { dropSession, keepSession } from "./kept-session.ts";
-import { cameOf, drillOn, endOf, hurt, hurtAt, isWorthKeeping, nextDrill, playedOf, recordOf, type Session, tried, wentOn } from "./session.ts";
+import { cameOf, drillOn, endOf, hurt, hurtAt, isWorthKeeping, nextDrill, overruled, playedOf, recordOf, type Session, tried, wentOn } from "./session.ts";
 import { useClicks } from "./use-clicks.ts";
 
 /** Keys of a pedal, and what a hand reaches. */
@@ -48,11 +50,21 @@ export function Trainer({
   const [isHurt, setHurt] = useState(false);
   const drill = drillOn(session);
   const { plan, failed } = usePlanOf(drill);
-  const { tick, trouble } = useClicks(drill, session.rung.tempo, isOn, choices);
-  useAwake();
-  // Every try is kept at once, the time when it is paused or left.
+  const [heard, setHeard] = useState<Heard | null>(null);
   const latest = useRef(session);
   latest.current = session;
+  const { tick, trouble } = useClicks(drill, session.rung.tempo, isOn, choices, ({ drill: of, tempo, judgement }) => {
+    const now = latest.current;
+    // What was still at the tempo of before, or of the drill of before, is no try.
+    if (of !== drillOn(now) || tempo !== now.rung.tempo) return;
+    if (judgement.kind === "unclear") return setHeard({ judgement, rung: null, tries: now.tries.length });
+    const next = tried(now, judgement.kind === "clean", new Date(), "microphone");
+    latest.current = next;
+    setSession(next);
+    setHeard({ judgement, rung: now.rung, tries: next.tries.length });
+  });
+  useAwake();
+  // Every try is kept at once, the time when it is paused or left.
   const keep = useCallback(() => {
     const now = latest.current;
     const isRoom = !isWorthKeeping(now) || onKeep(recordOf(now, new Date()));
@@ -81,7 +93,14 @@ export function Trainer({
   }, [isOn]);
 
   const end = endOf(session);
-  const judge = (clean: boolean) => drill && setSession(tried(session, clean, new Date()));
+  const judge = (clean: boolean) => {
+    if (!drill) return;
+    const last = session.tries.at(-1);
+    // What was judged last by the microphone, and nothing since: the player knows better, or says the same.
+    const isAbout = isOn && heard?.rung && heard.tries === session.tries.length && last;
+    if (!isAbout) return setSession(tried(session, clean, new Date()));
+    if (last.clean !== clean) setSession(overruled(session, heard.rung!));
+  };
   const goOn = () => setSession(nextDrill(session));
   const left = drill ? Math.max(0, 60 * drill.ends.orMinutes - playedOf(session)) : 0;
   const stopForPain = () => {
@@ -140,8 +159,12 @@ export function Trainer({
               <p className="w-full text-lg sm:text-2xl" role="status">
                 {end === "goal" ? "The goal is clean: on to the next (N)." : end === "time" ? "The minutes are over: on to the next (N)." : drill.does}
               </p>
-              <p className="w-full text-base sm:text-xl">
-                <b>Listen for:</b> {drill.listensFor}
+              <p className="w-full text-base sm:text-xl" role="status" data-testid="heard">
+                {heardWords(drill, choices.listens && isOn, heard?.tries === session.tries.length ? heard : null, session.tries.at(-1)?.clean ?? false) ?? (
+                  <>
+                    <b>Listen for:</b> {drill.listensFor}
+                  </>
+                )}
               </p>
               {trouble && <p role="alert">{trouble}</p>}
               {failed && <p role="alert">The hands' plan could not be made: {failed}. The click goes on.</p>}
@@ -189,6 +212,26 @@ export function Trainer({
       )}
     </dialog>
   );
+}
+
+/** A time through that the microphone judged: how, where the ladder stood before, and how many tries there were with it. */
+interface Heard {
+  judgement: Judgement;
+  rung: Rung | null;
+  tries: number;
+}
+
+/** What was heard of the last time through; null where nothing is to be said of it. */
+function heardWords(drill: Drill, isListening: boolean, heard: Heard | null, isClean: boolean): string | null {
+  if (!isListening) return null;
+  if (!canBeHeard(drill)) return `Listen for: ${drill.listensFor} The microphone cannot judge this one: say yourself whether it was clean.`;
+  if (!heard) return null;
+  const { judgement } = heard;
+  if (judgement.kind === "unclear") return `${judgement.says} Say yourself whether it was clean.`;
+  if (isClean) return judgement.kind === "clean" ? "Heard: clean." : "Clean, you say.";
+  if (judgement.kind === "clean") return "Not clean, you say.";
+  const more = judgement.says.length > 1 ? ` And ${judgement.says.length - 1} more.` : "";
+  return `Heard: ${judgement.says[0]}${more} If it was clean all the same, press Clean.`;
 }
 
 /** What both hands do at a moment of the drill, and what comes then. */

@@ -20,6 +20,8 @@ export interface TrainerChoices {
   silent: number;
   /** 0 to 1. */
   volume: number;
+  /** The microphone judges. */
+  listens: boolean;
 }
 
 export const CLICK_WORDS: readonly { value: ClickChoice; says: string }[] = [
@@ -31,7 +33,7 @@ export const CLICK_WORDS: readonly { value: ClickChoice; says: string }[] = [
   { value: "sixteenths", says: "sixteenths" },
 ];
 
-const FIRST: TrainerChoices = { click: "beats", backing: "none", heard: 1, silent: 0, volume: 0.4 };
+const FIRST: TrainerChoices = { click: "beats", backing: "none", heard: 1, silent: 0, volume: 0.4, listens: false };
 
 /** As they were left in this browser. */
 export function keptChoices(): TrainerChoices {
@@ -44,6 +46,7 @@ export function keptChoices(): TrainerChoices {
       heard: number(kept.heard, FIRST.heard, 16) || FIRST.heard,
       silent: number(kept.silent, FIRST.silent, 16),
       volume: number(kept.volume, FIRST.volume, 1),
+      listens: kept.listens === true,
     };
   } catch {
     return FIRST;

@@ -1,5 +1,5 @@
 import { Metronome } from "../../core/drills/metronome.ts";
-import { soundClick } from "./click-track.ts";
+import { soundClick } from "../listen/click-track.ts";
 
 /*
  * A metronome that listens to the metronome: the clicks are rendered as they would sound, found again in the samples, and held

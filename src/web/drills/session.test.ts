@@ -4,7 +4,7 @@ import { wholePlan } from "../../core/engine.ts";
 import { outcomeWords } from "../../core/practice/outcomes.ts";
 import { practiceSessionSchema } from "../../core/practice/record.ts";
 import { demoPassages } from "../../core/test/demos.ts";
-import { begun, cameOf, drillOn, endOf, hurt, hurtAt, isWorthKeeping, nextDrill, recordOf, type Session, tried, wentOn } from "./session.ts";
+import { begun, cameOf, drillOn, endOf, hurt, hurtAt, isWorthKeeping, nextDrill, overruled, recordOf, type Session, tried, wentOn } from "./session.ts";
 
 const NOW = new Date("2026-03-01T18:00:00.000Z");
 const OF = { passage: null, figure: "palm", title: "Palm on and off" };
@@ -40,6 +40,16 @@ describe("a session", () => {
     expect(outcomeWords(first!)).toMatch(/^5 of 7 clean, up to \d+ of \d+$/);
     expect(outcomeWords(second!)).toBe("not tried");
     expect(outcomeWords(cameOf(again(session, 2, false))[0]!)).toBe("0 of 2 clean: slower next time");
+  });
+  it("what the microphone judged is turned round by the player, and the ladder stands as if it had been so at once", () => {
+    const before = again(session, 1, true);
+    const heard = tried(before, false, later(5), "microphone");
+    expect(heard.tries.at(-1)).toMatchObject({ clean: false, by: "microphone" });
+    const turned = overruled(heard, before.rung);
+    expect(turned.tries.at(-1)).toEqual({ ...heard.tries.at(-1), clean: true, by: "player" });
+    expect(turned.rung).toEqual(tried(before, true, later(5)).rung);
+    expect(overruled(turned, before.rung).rung).toEqual(heard.rung);
+    expect(overruled(session, session.rung)).toBe(session);
   });
   it("is a record that the log takes, with what was played, tried and noted of every drill", () => {
     const now = { ...wentOn(nextDrill(wentOn(again(session, 3, true), 70)), 20), note: "cold hands" };

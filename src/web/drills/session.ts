@@ -39,11 +39,19 @@ export function drillOn({ drills, at }: Session): Drill | null {
 }
 
 /** A try was clean, or it was not. */
-export function tried(session: Session, clean: boolean, now: Date): Session {
+export function tried(session: Session, clean: boolean, now: Date, by: PracticeTry["by"] = "player"): Session {
   const drill = drillOn(session);
   if (!drill) return session;
-  const made: PracticeTry = { drill: drill.id, tempo: session.rung.tempo, clean, at: now.toISOString(), by: "player" };
+  const made: PracticeTry = { drill: drill.id, tempo: session.rung.tempo, clean, at: now.toISOString(), by };
   return { ...session, tries: [...session.tries, made], rung: nextRung(drill.tempo, session.rung, clean) };
+}
+
+/** The last try the other way round, as the player has it; on the ladder it is as if it had been so at once. */
+export function overruled(session: Session, rung: Rung): Session {
+  const [drill, last] = [drillOn(session), session.tries.at(-1)];
+  if (!drill || !last) return session;
+  const made: PracticeTry = { ...last, clean: !last.clean, by: "player" };
+  return { ...session, tries: [...session.tries.slice(0, -1), made], rung: nextRung(drill.tempo, rung, made.clean) };
 }
 
 /** So many seconds more were played. */

@@ -2,10 +2,11 @@ import { useEffect, useRef, useState } from "react";
 import type { Drill } from "../../core/drills/types.ts";
 import type { Samples } from "../jobs/jobs.ts";
 import { startJob } from "../jobs/use-job.ts";
+import { type Clicked, ClickTrack } from "../listen/click-track.ts";
 import { keptVolume } from "../listen/use-listen.ts";
 import { Backings } from "./backings.ts";
 import type { TrainerChoices } from "./choices.ts";
-import { type Clicked, ClickTrack } from "./click-track.ts";
+import { Ears, type HeardRound, hearingOf } from "./ears.ts";
 
 /** How often the picture asks where the music is, in ms. */
 const LOOK_EVERY_MS = 40;
@@ -23,15 +24,17 @@ export interface Clicking {
 
 const STILL: Clicking = { tick: null, round: 0, trouble: "" };
 
-/** Clicks while it is on, counted in. Another tempo begins with a round, another drill with the next bar: the beat goes on. */
-export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, choices: TrainerChoices): Clicking {
+/** Clicks while it is on, counted in, and listens where that is chosen. Another tempo begins with a round, another drill with the next bar: the beat goes on. */
+export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, choices: TrainerChoices, onHeard: (round: HeardRound) => void): Clicking {
   const context = useRef<AudioContext | null>(null);
   const track = useRef<ClickTrack | null>(null);
   const backings = useRef<Backings<AudioBuffer> | null>(null);
   const [now, setNow] = useState<Clicking>(STILL);
   const [noBacking, setNoBacking] = useState("");
-  const latest = useRef({ drill, tempo });
-  latest.current = { drill, tempo };
+  const [noEars, setNoEars] = useState("");
+  const ears = useRef<Ears | null>(null);
+  const latest = useRef({ drill, tempo, onHeard });
+  latest.current = { drill, tempo, onHeard };
   const goesOn = isOn && drill !== null;
   useEffect(() => {
     const first = latest.current.drill;
@@ -59,7 +62,15 @@ export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, cho
         backing,
         setNoBacking,
       );
-    const own = new ClickTrack(sound, clicked(first, latest.current.tempo, backings.current), { click, heard, silent, countIn: 1 }, volume, keptVolume());
+    setNoEars("");
+    ears.current = choices.listens ? new Ears(hearingOf(sound), (round) => latest.current.onHeard(round), setNoEars) : null;
+    const own = new ClickTrack(
+      sound,
+      clicked(first, latest.current.tempo, backings.current, ears.current),
+      { click, heard, silent, countIn: 1 },
+      volume,
+      keptVolume(),
+    );
     track.current = own;
     const [began, clock] = [performance.now(), sound.currentTime];
     const timer = setInterval(() => {
@@ -71,6 +82,8 @@ export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, cho
       clearInterval(timer);
       own.stop();
       job?.stop();
+      ears.current?.close();
+      ears.current = null;
       track.current = null;
       backings.current = null;
       setNow(STILL);
@@ -78,7 +91,10 @@ export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, cho
   }, [goesOn, choices]);
   const shown = useRef(drill);
   useEffect(() => {
-    if (shown.current !== drill && drill) track.current?.follow(clicked(drill, latest.current.tempo, backings.current));
+    if (shown.current !== drill && drill) {
+      ears.current?.forget();
+      track.current?.follow(clicked(drill, latest.current.tempo, backings.current, ears.current));
+    }
     shown.current = drill;
   }, [drill]);
   useEffect(() => {
@@ -86,9 +102,15 @@ export function useClicks(drill: Drill | null, tempo: number, isOn: boolean, cho
     if (latest.current.drill) backings.current?.prepare(latest.current.drill, tempo, 0);
   }, [tempo]);
   useEffect(() => () => void context.current?.close(), []);
-  return noBacking && !now.trouble ? { ...now, trouble: `What lies under the click could not be made: ${noBacking}. The click goes on.` } : now;
+  const trouble = now.trouble || (noBacking && `What lies under the click could not be made: ${noBacking}. The click goes on.`) || noEars;
+  return { ...now, trouble };
 }
 
-function clicked(drill: Drill, tempo: number, backings: Backings<AudioBuffer> | null): Clicked {
-  return { bars: drill.passage.bars, tempo, backing: (round) => backings?.under(drill, round) ?? null };
+function clicked(drill: Drill, tempo: number, backings: Backings<AudioBuffer> | null, ears: Ears | null): Clicked {
+  return {
+    bars: drill.passage.bars,
+    tempo,
+    backing: (round) => backings?.under(drill, round) ?? null,
+    ...(ears ? { onRound: (round) => ears.expect(drill, round) } : {}),
+  };
 }

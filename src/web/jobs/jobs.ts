@@ -24,7 +24,10 @@ import { Rendering } from "../../core/sound/render.ts";
 import type { Damping } from "../../core/sound/score.ts";
 import { type WavDepth, wavHeader, wavPadding, wavSamples } from "../../core/sound/wav.ts";
 import { readWav } from "../../core/sound/wav-read.ts";
+import type { Clock } from "../../core/take/align.ts";
+import { type Delay, delayOf } from "../../core/take/delay.ts";
 import { keptTakeOf } from "../../core/take/kept.ts";
+import { type Judgement, judgedRound } from "../../core/take/rounds.ts";
 import { type SaidTake, saidOf, summaryOf } from "../../core/take/said.ts";
 import { judging, type TakeResult } from "../../core/take/take.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
@@ -109,6 +112,16 @@ export const JOBS = {
     if (result.kind !== "judged") return { result, says, judged: null };
     const said = saidOf(passage, planned, result);
     return { result, says, judged: { said, kept: keptTakeOf(passage, result, said, { ...about, seconds: samples.length / sampleRate }) } };
+  },
+
+  /** One time through of somebody who plays to a click. */
+  round(samples: Float32Array, clock: Clock, sampleRate: number, passage: Passage): Judgement {
+    return judgedRound({ samples, clock }, sampleRate, passage, planStages(passage));
+  },
+
+  /** How much later clicks come in than they were sent. */
+  delay({ samples, sampleRate }: Samples, clicksMs: readonly number[]): Delay | null {
+    return delayOf(samples, sampleRate, clicksMs);
   },
 
   /** Sound as a WAV file. */

@@ -78,8 +78,10 @@ export function Takes({ passage }: { passage: Passage }) {
   const here = new Set(takes.map(({ judged }) => judged.judged?.kept.id));
   return (
     <div className="mx-auto h-full max-w-6xl overflow-auto p-4 sm:p-6">
+      <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-3">
+        <Recorder passage={passage} disabled={isEmpty} onTake={(sound) => add("your take", "microphone", async () => sound)} />
+      </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-3">
-        <Recorder disabled={isEmpty} onTake={(sound) => add("your take", "microphone", async () => sound)} />
         <button type="button" className="btn" disabled={isEmpty} onClick={() => file.current?.click()}>
           <FolderOpen size={18} aria-hidden /> Open a recording
         </button>

@@ -1,16 +1,13 @@
-import { LONGEST_MIN } from "../../core/sound/wav-read.ts";
-import type { Samples } from "../jobs/jobs.ts";
 import workletUrl from "./recorder-worklet.ts?worker&url";
 
-/** How a recording is going: its length, and the loudest of the last moment, 1 at the end of the scale. */
-export interface RecordingState {
-  seconds: number;
-  peak: number;
-}
+/** What comes in: samples, the first of them at a frame of the context's clock. */
+export type OnPiece = (samples: Float32Array, frame: number) => void;
 
-export interface Recording {
-  /** What was recorded; the microphone is let go. */
-  stop(): Samples;
+export interface Microphone {
+  /** Which one it is, as the browser names it. */
+  readonly device: string;
+  /** Lets it go. */
+  stop(): void;
 }
 
 /** Nothing of what browsers do to make speech clearer: they would take rings away, and bring noise up. */
@@ -23,27 +20,35 @@ const REASONS: Readonly<Record<string, string>> = {
   OverconstrainedError: "that microphone is not there any more: choose another one",
 };
 
+const DEVICE_KEY = "rest-hand:microphone";
+
+/** The microphone that was chosen last; empty for the browser's own choice. */
+export function keptDevice(): string {
+  return localStorage.getItem(DEVICE_KEY) ?? "";
+}
+
+export function keepDevice(id: string): void {
+  localStorage.setItem(DEVICE_KEY, id);
+}
+
 /** The microphones that there are; without names until one was allowed. */
 export async function microphones(): Promise<{ value: string; says: string }[]> {
   const devices = (await navigator.mediaDevices?.enumerateDevices().catch(() => [])) ?? [];
   return devices.filter(({ kind, label }) => kind === "audioinput" && label !== "").map(({ deviceId, label }) => ({ value: deviceId, says: label }));
 }
 
-/**
- * Records from a microphone until it is stopped, until it is unplugged, or for half an hour: `onEnd` says why it ended by itself, and
- * what was recorded until then is kept. Fails with why it cannot begin.
- */
-export async function record(deviceId: string, onState: (state: RecordingState) => void, onEnd: (why: string) => void): Promise<Recording> {
+/** Opens the microphone that was chosen, on a context's clock. Fails with why it cannot; `onGone` is called when it is unplugged. */
+export async function openMicrophone(context: AudioContext, onPiece: OnPiece, onGone: () => void): Promise<Microphone> {
   if (!navigator.mediaDevices) throw new Error("this browser lets no page use a microphone here: open it as localhost, or over https");
+  const chosen = keptDevice();
+  const isThere = (await microphones()).some(({ value }) => value === chosen);
   const stream = await navigator.mediaDevices
-    .getUserMedia({ audio: { ...RAW, ...(deviceId ? { deviceId: { exact: deviceId } } : {}) } })
+    .getUserMedia({ audio: { ...RAW, ...(isThere ? { deviceId: { exact: chosen } } : {}) } })
     .catch((error: DOMException) => {
       throw new Error(REASONS[error.name] ?? error.message);
     });
-  const context = new AudioContext();
   const letGo = () => {
     for (const track of stream.getTracks()) track.stop();
-    void context.close();
   };
   try {
     await context.audioWorklet.addModule(workletUrl);
@@ -52,27 +57,18 @@ export async function record(deviceId: string, onState: (state: RecordingState) 
     throw new Error(`recording could not begin: ${(error as Error).message}`);
   }
   const recorder = new AudioWorkletNode(context, "recorder", { numberOfOutputs: 0 });
-  const pieces: Float32Array[] = [];
-  let length = 0;
-  recorder.port.onmessage = ({ data }: MessageEvent<Float32Array>) => {
-    pieces.push(data);
-    length += data.length;
-    onState({ seconds: length / context.sampleRate, peak: data.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0) });
-    if (length > LONGEST_MIN * 60 * context.sampleRate) onEnd(`Half an hour is recorded: that is as long as a take can be.`);
-  };
-  stream.getAudioTracks()[0]?.addEventListener("ended", () => onEnd("The microphone went away: what was recorded until then is looked at."));
-  context.createMediaStreamSource(stream).connect(recorder);
+  recorder.port.onmessage = ({ data }: MessageEvent<{ samples: Float32Array; frame: number }>) => onPiece(data.samples, data.frame);
+  const [track] = stream.getAudioTracks();
+  track?.addEventListener("ended", onGone);
+  const source = context.createMediaStreamSource(stream);
+  source.connect(recorder);
   return {
+    device: track?.getSettings().deviceId ?? "",
     stop() {
       recorder.port.onmessage = null;
+      track?.removeEventListener("ended", onGone);
+      source.disconnect();
       letGo();
-      const samples = new Float32Array(length);
-      let at = 0;
-      for (const piece of pieces) {
-        samples.set(piece, at);
-        at += piece.length;
-      }
-      return { samples, sampleRate: context.sampleRate };
     },
   };
 }

@@ -23,6 +23,8 @@ export interface Clicked {
   bars: readonly Bar[];
   tempo: number;
   backing(round: RoundStart): AudioBuffer | null;
+  /** Told of each time through once it is settled when it begins: about two seconds ahead. */
+  onRound?(round: RoundStart): void;
 }
 
 /** Something on the audio clock that can be cut off. */
@@ -94,7 +96,10 @@ export class ClickTrack {
     this.scheduled = this.scheduled.filter(({ end }) => end > this.context.currentTime);
     for (const click of this.metronome.take(until)) this.scheduled.push(soundClick(this.context, this.out, click));
     if (this.waiting) this.play(this.waiting);
-    for (const round of this.metronome.takeRounds(until)) this.play(round);
+    for (const round of this.metronome.takeRounds(until)) {
+      this.now.onRound?.(round);
+      this.play(round);
+    }
   }
 
   /** One time through of what lies under the clicks; what is made late comes in late, in its place. */
