@@ -31,7 +31,10 @@ function stage() {
     sampleRate: RATE,
     async open(onPiece, onGone) {
       [send, gone] = [onPiece, onGone];
-      return { device: "one", stop: () => void (isOpen = false) };
+      const stop = () => {
+        isOpen = false;
+      };
+      return { device: "one", stop };
     },
     delayMs: (device) => (device === "one" ? DELAY_MS : 0),
     judge: async (samples, clock, of) => judgedRound({ samples, clock }, RATE, of, planStages(of)),

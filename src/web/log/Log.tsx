@@ -133,12 +133,6 @@ function Progress({ sessions, today }: { sessions: readonly ListedSession[]; tod
         </span>
       </div>
       {drills.length === 0 && takes.length === 0 && <p>Nothing of it was tried yet.</p>}
-      {takes.length > 0 && (
-        <div className="mb-6">
-          <h3 className="text-lg font-bold">Takes: strings that rang astray</h3>
-          <TakesChart takes={takes} />
-        </div>
-      )}
       <ul className="grid gap-x-8 gap-y-5 md:grid-cols-2">
         {drills.map((drill) => (
           <li key={drill.id}>
@@ -152,6 +146,12 @@ function Progress({ sessions, today }: { sessions: readonly ListedSession[]; tod
           </li>
         ))}
       </ul>
+      {takes.length > 0 && (
+        <div className="mt-6">
+          <h3 className="text-lg font-bold">Takes: strings that rang astray</h3>
+          <TakesChart takes={takes} />
+        </div>
+      )}
     </section>
   );
 }
