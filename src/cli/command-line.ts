@@ -7,6 +7,7 @@ import { extensionOf, type FileOptions, readBytes, writeBytes } from "../core/fo
 import { MIDI_GRIDS } from "../core/formats/midi/grids.ts";
 import { STAVES } from "../core/formats/written.ts";
 import { parsePassage } from "../core/passage/parse.ts";
+import { repeated } from "../core/passage/repeated.ts";
 import type { Passage } from "../core/passage/schema.ts";
 import { readMistakes } from "../core/perform/mistakes.ts";
 import { perform } from "../core/perform/perform.ts";
@@ -16,7 +17,7 @@ import { DAMPINGS } from "../core/sound/score.ts";
 import { WAV_DEPTHS, wavHeader, wavPadding, wavSamples } from "../core/sound/wav.ts";
 import { readWav } from "../core/sound/wav-read.ts";
 import { saidOf, summaryOf } from "../core/take/said.ts";
-import { takeOf } from "../core/take/take.ts";
+import { judgingWhole } from "../core/take/times.ts";
 import { drillsText } from "./drills-text.ts";
 import { planText } from "./plan-text.ts";
 
@@ -44,7 +45,7 @@ convert IN OUT      between formats, by OUT's extension: resthand.json, musicxml
 
 perform FILE OUT.wav  the plan as somebody plays it, with mistakes; what they are goes to OUT.json
   --mistakes SPEC   such as stray=2,silent=1,late=1,drift=3,noise=40,room=0.3: how many contacts
-                    are left out (stray), land late (overlap) or lie too lightly (light), notes never
+                    are left out (stray), land late (overlap) or lie too lightly (light), muffled notes ring (open), notes never
                     speak (silent) or end early (hole), strokes come late, chucks off their beat
                     (chuck); upMs, upDb of up-strokes; drift in %, jitter in ms; noise in dB below
                     the music, room in s; times it is played
@@ -193,9 +194,7 @@ function performed(io: Io, passage: Passage, out: string, { mistakes = "", seed 
   if (!read.ok) return usage(io, `--mistakes: ${read.says}`);
   if (!/^\d{1,9}$/.test(seed)) return usage(io, "--seed is a whole number");
   if (!out.endsWith(".wav")) return usage(io, `${out}: a performance is a .wav`);
-  const { times } = read.value;
-  const again = passage.bars.map(({ pickup: _pickup, id: _id, ...bar }) => bar);
-  const whole: Passage = { ...passage, bars: [...passage.bars, ...Array.from({ length: times - 1 }, () => again).flat()] };
+  const whole = repeated(passage, read.value.times);
   const { samples, sampleRate, labels, stepsMs } = perform(whole, planStages(whole), read.value, Number(seed));
   const sound = Buffer.concat([wavHeader(samples.length, sampleRate, "16"), wavSamples(samples, "16"), wavPadding(samples.length, "16")]);
   const about = { format: "rest-hand-performance", version: 1, seed: Number(seed), mistakes: read.value, stepsMs, labels };
@@ -215,15 +214,14 @@ function taken(io: Io, passage: Passage, file: string, { json }: Values): number
     for (const { place, says } of sound.faults) io.err(`${file}: ${place}: ${says}\n`);
     return 2;
   }
-  const planned = planStages(passage);
-  const result = takeOf(sound.value.samples, sound.value.sampleRate, passage, planned);
+  const { of, planned, times, result } = finished(judgingWhole(sound.value.samples, sound.value.sampleRate, passage, planStages));
   if (json) {
-    io.out(`${JSON.stringify({ format: "rest-hand-take", version: 1, ...result }, null, 1)}\n`);
+    io.out(`${JSON.stringify({ format: "rest-hand-take", version: 1, times, ...result }, null, 1)}\n`);
     return 0;
   }
-  const lines = [summaryOf(passage, result)];
+  const lines = [...(times > 1 ? [`Played ${times} times.`] : []), summaryOf(passage, result)];
   if (result.kind === "judged") {
-    const said = saidOf(passage, planned, result);
+    const said = saidOf(of, planned, result, times);
     lines.push(...[...said.wrong, ...said.planned].map(({ place, says }) => `${place}: ${says}`));
     if (said.untold.length > 0) lines.push(`Cannot be told at ${said.untold.length} places: something else sounds at the string's pitch.`);
   }

@@ -14,7 +14,7 @@ import { playSampled } from "./sampled.ts";
 const SEEDS = [1, 2, 3];
 /** A ring is found where string and time fit so far, in ms. */
 const NEAR_MS = 60;
-const PLAYED: Partial<Mistakes> = { stray: 2, silent: 1, hole: 1, late: 1 };
+const PLAYED: Partial<Mistakes> = { stray: 2, open: 1, silent: 1, hole: 1, late: 1 };
 const HARD: Partial<Mistakes> = { noise: 30, room: 0.4, drift: 5, jitter: 20 };
 
 interface Played {
@@ -41,7 +41,7 @@ interface Score {
   false: number;
 }
 
-const KINDS = ["stray", "silent", "hole", "late"] as const;
+const KINDS = ["stray", "open", "silent", "hole", "late"] as const;
 type Judged = Extract<ReturnType<typeof takeOf>, { kind: "judged" }>;
 
 const isNear = (a: { string?: number; fromMs: number; toMs: number }, b: typeof a) =>

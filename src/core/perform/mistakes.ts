@@ -8,6 +8,8 @@ export interface Mistakes {
   overlap: number;
   /** Contacts that lie too lightly. */
   light: number;
+  /** Notes that should be muffled and ring open: the palm is not there. */
+  open: number;
   /** Notes that never speak. */
   silent: number;
   /** Notes that end early: a hole before the next one. */
@@ -34,6 +36,7 @@ export interface Mistakes {
 export const NO_MISTAKES: Mistakes = {
   stray: 0,
   overlap: 0,
+  open: 0,
   light: 0,
   silent: 0,
   hole: 0,
@@ -51,6 +54,7 @@ export const NO_MISTAKES: Mistakes = {
 const MOST: Readonly<Record<keyof Mistakes, readonly [number, number]>> = {
   stray: [0, 50],
   overlap: [0, 50],
+  open: [0, 50],
   light: [0, 50],
   silent: [0, 50],
   hole: [0, 50],
@@ -81,7 +85,7 @@ export function readMistakes(text: string): { ok: true; value: Mistakes } | { ok
 
 /** Something that was done wrong, and where: what a take should find. Times are of the sound, in ms. */
 export interface Label {
-  kind: "stray" | "overlap" | "light" | "silent" | "hole" | "late" | "chuck";
+  kind: "stray" | "overlap" | "light" | "open" | "silent" | "hole" | "late" | "chuck";
   /** Index of the step in the passage, as often as it was played. */
   step: number;
   string?: number;

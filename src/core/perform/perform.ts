@@ -61,6 +61,10 @@ export function perform(passage: Passage, planned: PlannedStages, mistakes: Mist
   const taken = new Set<number>();
   const labels: Label[] = [
     ...someOf(mistakes.silent, random, silentPlaces(steps), taken).map(({ step, string }) => muteNote(events, steps, step, string)),
+    ...someOf(mistakes.open, random, openPlaces(planned), taken).map((place): Label => {
+      letRing(events[place.string - 1]!, place, 0);
+      return { kind: "open", step: place.step, string: place.string, fromMs: place.fromMs, toMs: place.untilMs };
+    }),
     ...someOf(mistakes.hole, random, holePlaces(steps, endMs), taken).map(({ step, string, endsMs }) => {
       const toMs = endsMs - 10;
       const fromMs = toMs - between(HOLE_MS, random);
@@ -178,6 +182,19 @@ interface StrayPlace {
   /** Up to where the contact is left out. */
   untilMs: number;
 }
+
+/** Notes that the palm muffles, and that are long enough to be heard. */
+function openPlaces({ timeline: { steps, endMs }, intent }: PlannedStages): StrayPlace[] {
+  return steps.flatMap((step, i) =>
+    step.sounding.flatMap((note, s): StrayPlace[] => {
+      if (!note || !step.begins[s] || intent[i]![s] !== "muffled") return [];
+      const next = steps.findIndex((later, k) => k > i && (later.sounding[s] !== note || later.begins[s]));
+      const untilMs = next < 0 ? endMs : steps[next]!.ms;
+      return untilMs - step.ms < LEAST_OPEN_MS ? [] : [{ step: i, string: s + 1, fromMs: step.ms, untilMs }];
+    }),
+  );
+}
+const LEAST_OPEN_MS = 200;
 
 /** Rings that would be heard where a contact is left out, as many as asked for. */
 function strayPlaces(

@@ -39,8 +39,8 @@ const discomfort = z.strictObject({
   contact: contactSchema.nullable(),
 });
 
-/** What a take's finding can be: a ring, a note that never spoke or ended early, a stroke off its beat or not heard. */
-export const FINDING_KINDS = ["stray", "silent", "hole", "late", "missed"] as const;
+/** What a take's finding can be: a ring, a muffled note that rings, a note that never spoke or ended early, a stroke off its beat or not heard. */
+export const FINDING_KINDS = ["stray", "open", "silent", "hole", "late", "missed"] as const;
 
 const finding = z.strictObject({
   kind: z.enum(FINDING_KINDS),

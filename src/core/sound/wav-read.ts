@@ -70,8 +70,9 @@ function soundOf(view: DataView, from: number, size: number, { isFloat, channels
   for (let i = 0; i < frames; i++) {
     let sum = 0;
     for (let c = 0; c < channels; c++) sum += sampleAt(from + (i * channels + c) * bytes);
-    // What is no number is silence.
-    samples[i] = Number.isFinite(sum) ? sum / channels : 0;
+    // What is no number, or none that a sample can be, is silence.
+    const sample = Math.fround(sum / channels);
+    samples[i] = Number.isFinite(sample) ? sample : 0;
   }
   return { ok: true, value: { samples, sampleRate } };
 }

@@ -32,8 +32,8 @@ export interface SaidTake {
   untold: Said[];
 }
 
-/** A take in a player's words. */
-export function saidOf(passage: Passage, planned: PlannedStages, result: Judged): SaidTake {
+/** A take in a player's words; of a passage that was played several times over, its bars are those of once. */
+export function saidOf(passage: Passage, planned: PlannedStages, result: Judged, times = 1): SaidTake {
   const { steps } = planned.timeline;
   const outcomes = outcomesOf(planned);
   const begun = (finding: Finding) =>
@@ -42,11 +42,14 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
       : (result.strokes.findLast(({ ms, step }) => ms !== null && ms <= finding.fromMs + 20 && step >= finding.step)?.step ?? finding.step);
   const at = (step: number) => {
     const { bar, atTicks } = steps[step]!;
-    return { bar: bar + 1, tick: atTicks, place: `Bar ${bar + 1}, ${countOf(atTicks, passage.bars[bar]!)}` };
+    const once = passage.bars.length / times;
+    const time = times === 1 ? "" : ` the ${ordinal(1 + Math.floor(bar / once))} time`;
+    const own = 1 + (bar % once);
+    return { bar: own, tick: atTicks, place: `Bar ${own}, ${countOf(atTicks, passage.bars[bar]!)}${time}` };
   };
   const said = (finding: Finding): Said => {
     const step = begun(finding);
-    const touches = finding.kind === "stray" ? outcomes[step]!.strings[finding.string! - 1]!.touchedBy : [];
+    const touches = finding.kind === "stray" || finding.kind === "open" ? outcomes[step]!.strings[finding.string! - 1]!.touchedBy : [];
     const keeper = touches.find(({ part }) => part !== "press") ?? touches[0] ?? null;
     return {
       ...at(step),
@@ -71,13 +74,14 @@ export function saidOf(passage: Passage, planned: PlannedStages, result: Judged)
   return { wrong: strays(false), planned: strays(true), untold };
 }
 
-function words({ kind, string, fromMs, toMs, byMs = 0, planned }: Finding, keeper: TouchedBy | null, isDead: boolean): string {
+function words({ kind, string, fromMs, toMs, byMs = 0, planned, over }: Finding, keeper: TouchedBy | null, isDead: boolean): string {
   const stroke = isDead ? "chuck" : "stroke";
   if (kind === "late") return byMs > 0 ? `This ${stroke} came ${byMs} ms late.` : `This ${stroke} came ${-byMs} ms early.`;
   if (kind === "missed") return `Nothing was heard of this ${stroke}.`;
+  if (kind === "open") return `The note on string ${string} rang open: it should be muffled${keeper ? `, by ${touchWords(keeper)}` : ""}.`;
   if (kind === "hole") return `The note on string ${string} ended early: there is a hole before what follows.`;
   if (kind === "silent") return `The note on string ${string} did not speak.`;
-  const long = `String ${string} rang for ${((toMs - fromMs) / 1000).toFixed(1)} s where it should be still`;
+  const long = `String ${string} rang ${over ? "on " : ""}for ${((toMs - fromMs) / 1000).toFixed(1)} s where it should be still`;
   if (planned) return `${long}; the plan itself lets it ring, another fingering takes that away.`;
   return keeper ? `${long}. What keeps it: ${touchWords(keeper)}.` : `${long}.`;
 }
@@ -96,6 +100,7 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
   const count = (kind: Finding["kind"]) => result.findings.filter((finding) => finding.kind === kind && !finding.planned).length;
   const parts = [
     [count("stray"), "string rang that should be still", "strings rang that should be still"],
+    [count("open"), "muffled note rang open", "muffled notes rang open"],
     [count("silent"), "note did not speak", "notes did not speak"],
     [count("missed"), "stroke is not to be heard", "strokes are not to be heard"],
     [count("hole"), "note ended early", "notes ended early"],
@@ -117,6 +122,11 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
 export function evenMsOf(strokes: Judged["strokes"]): number | null {
   const offs = strokes.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)])).sort((a, b) => a - b);
   return offs.length > 0 ? Math.max(1, Math.round(offs[Math.floor(offs.length / 2)]!)) : null;
+}
+
+function ordinal(n: number): string {
+  const ending = n % 100 >= 11 && n % 100 <= 13 ? "th" : ({ 1: "st", 2: "nd", 3: "rd" }[n % 10] ?? "th");
+  return `${n}${ending}`;
 }
 
 function list(items: readonly string[]): string {

@@ -3,6 +3,7 @@ import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import { StringSet } from "../acoustics/modal.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
+import type { FINDING_KINDS } from "../practice/record.ts";
 import { Rendering } from "../sound/render.ts";
 import { outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
 import { aligned, type Clock } from "./align.ts";
@@ -15,13 +16,15 @@ import { restsOf, voicesOf } from "./voices.ts";
 
 /** Something that the hands did otherwise than planned. Times are of the take, in ms. */
 export interface Finding {
-  kind: "stray" | "silent" | "hole" | "late" | "missed";
+  kind: (typeof FINDING_KINDS)[number];
   step: number;
   string?: number;
   fromMs: number;
   toMs: number;
   /** Late by so much; below 0 early. */
   byMs?: number;
+  /** It sounded until then, and went on. */
+  over?: true;
   /** The plan says so itself: only other notes or places take it away. */
   planned?: true;
   /** Loudness of a ring against a full pluck. */
@@ -158,6 +161,7 @@ export function* judging(
         findings.push({
           kind: "stray",
           ...(kind === "planned" ? { planned: true as const } : {}),
+          ...(run[0]!.isStilled ? { over: true as const } : {}),
           step: rest.step,
           string: rest.string,
           fromMs: run[0]!.begins,
@@ -167,12 +171,14 @@ export function* judging(
   }
   for (const voice of voices) {
     const { step, string, heardFrom, heardTo } = voice;
-    if (voice.isDull || heardTo - heardFrom < 110) continue;
+    if (heardTo - heardFrom < 110) continue;
     const levelAt = (fromMs: number, toMs: number, at: readonly number[]) => {
       const window = levels.fit(toMs - fromMs);
       return middle(at.flatMap((share) => levels.at(fromMs + share * window, [voice]).db[string - 1] ?? []));
     };
     const next = onsets.find((onset) => onset > heardFrom + 5) ?? heardTo;
+    if (voice.isMuffled && ringsOpen(levels, voice, Math.min(next, heardTo))) findings.push({ kind: "open", step, string, fromMs: heardFrom, toMs: heardTo });
+    if (voice.isDull) continue;
     const level = levelAt(heardFrom, Math.min(next, heardTo), [0.4, 0.5, 0.6]);
     if (level === null) untold.push({ step, string, fromMs: heardFrom, toMs: heardTo });
     else if (level < SILENT_DB) findings.push({ kind: "silent", step, string, fromMs: heardFrom, toMs: heardTo });
@@ -210,6 +216,21 @@ export function* judging(
     clipped,
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
+}
+
+/** A muffled note is looked at at its beginning and its end, so far apart at least, in ms: where it has hardly faded until then, it rings. */
+const LEAST_FADING_MS = 80;
+const HARDLY_DB = 5;
+const STILL_DB = -12;
+
+/** Whether a note that should be muffled rings; false where that cannot be told. */
+function ringsOpen(levels: Levels, voice: Heard, endMs: number): boolean {
+  // The short window: two looks that see nothing of each other.
+  const window = levels.fit(Math.min(endMs - voice.heardFrom, 2 * LEAST_FADING_MS));
+  const [first, last] = [voice.heardFrom + 0.45 * window + 15, endMs - 0.4 * window];
+  if (last - first < LEAST_FADING_MS) return false;
+  const [early, late] = [first, last].map((ms) => levels.at(ms, [voice]).db[voice.string - 1]);
+  return early != null && late != null && late > STILL_DB && early - late < HARDLY_DB;
 }
 
 /** How late up-strokes come, in the middle: each against where the down-strokes before and after it put it. */

@@ -14,6 +14,8 @@ export interface Voice {
   toMs: number;
   /** Dulled by the palm, or dead: it does not ring. */
   isDull: boolean;
+  /** Dulled by the palm. */
+  isMuffled: boolean;
   isPlucked: boolean;
   isBent: boolean;
 }
@@ -46,6 +48,7 @@ export function voicesOf({ timeline: { steps, endMs } }: PlannedStages): Voice[]
         fromMs: step.ms,
         toMs: next < 0 ? endMs : steps[next]!.ms,
         isDull: note.tone !== "open",
+        isMuffled: note.tone === "palm",
         isPlucked: note.from === "stroke",
         isBent: note.bend !== null || note.vibrato,
       });

@@ -10,7 +10,7 @@ import { seeded } from "./random-passages.ts";
 
 type Random = ReturnType<typeof seeded>;
 
-export const ABSURD_FORMATS = ["document", "musicxml", "mxl", "midi", "tab", "backup"] as const;
+export const ABSURD_FORMATS = ["document", "musicxml", "mxl", "midi", "tab", "backup", "sound"] as const;
 export type AbsurdFormat = (typeof ABSURD_FORMATS)[number];
 
 const MAKERS: Readonly<Record<AbsurdFormat, (random: Random) => Uint8Array>> = {
@@ -20,6 +20,7 @@ const MAKERS: Readonly<Record<AbsurdFormat, (random: Random) => Uint8Array>> = {
   midi: midiOf,
   tab: (random) => strToU8(tabOf(random)),
   backup: backupOf,
+  sound: soundOf,
 };
 
 export function absurdFile(format: AbsurdFormat, seed: number): Uint8Array {
@@ -35,6 +36,56 @@ const mostly = <T>(random: Random, usual: () => T, odd: () => unknown, share = 0
 const NUMBERS = ["0", "-1", "1", "4", "0.5", "1e308", "-1e308", "1e-300", "NaN", "Infinity", "999999999999", "2147483648", "0x10", "", " 7 ", "1/3", "١"];
 const WORDS = ["", "__proto__", "constructor", "toString", "\uFEFF", "a".repeat(5000), "<&>", "𝄞", "-", "none", "4", "E", "down"];
 const VALUES: readonly unknown[] = [null, true, 0, -1, 1e308, 0.1, "", "x", "1/3", "99999/1", [], [[]], {}, { a: 1 }, "E9999", 2 ** 53];
+
+/** RIFF/WAVE: pieces in any order, that lie about their lengths; samples of any kind, numbers that are none among them. */
+function soundOf(random: Random): Uint8Array {
+  const le = (bytes: number, value: number) => Array.from({ length: bytes }, (_, k) => Math.floor(value / 256 ** k) % 256);
+  const word = (text: string) => [...text].map((letter) => letter.charCodeAt(0));
+  const number = (...usual: number[]) =>
+    mostly(
+      random,
+      () => pick(random, usual),
+      () => pick(random, [0, 1, 7, 255, 65_535, 2 ** 31, 2 ** 32 - 1]),
+      0.05,
+    ) as number;
+  const piece = (name: string, content: number[]) => [
+    ...word(name),
+    ...le(
+      4,
+      mostly(
+        random,
+        () => content.length,
+        () => pick(random, [0, 1, content.length + 1, 2 ** 31, 2 ** 32 - 1]),
+        0.06,
+      ) as number,
+    ),
+    ...content,
+    ...(content.length % 2 === 1 && random() < 0.9 ? [0] : []),
+  ];
+  const format = () => {
+    const [channels, bits] = [number(1, 2, 6), number(8, 16, 24, 32, 64)];
+    const kind = number(1, 1, 3, 0xfffe);
+    const plain = [...le(2, kind), ...le(2, channels), ...le(4, number(8_000, 44_100, 48_000, 384_000)), ...le(4, 0), ...le(2, 0), ...le(2, bits)];
+    return kind === 0xfffe ? [...plain, ...le(2, 22), ...le(2, bits), ...le(4, 3), ...le(2, number(1, 3)), ...times(random, 14, () => 0)] : plain;
+  };
+  // 0x7f and 0xff bytes: infinite numbers and those that are none, where they are read as floating point.
+  const samples = () => times(random, 600, () => pick(random, [0, 0x7f, 0xff, 0xf0, 0xef, upTo(random, 255)]));
+  const others = () =>
+    times(random, 2, () =>
+      piece(
+        pick(random, ["LIST", "fact", "bext", "fmt ", "data", "\0\0\0\0"]),
+        times(random, 30, () => upTo(random, 255)),
+      ),
+    ).flat();
+  const content = [
+    ...(random() < 0.1 ? others() : []),
+    ...(random() < 0.95 ? piece("fmt ", format()) : []),
+    ...others(),
+    ...(random() < 0.95 ? piece("data", samples()) : []),
+  ];
+  const whole = [...word("RIFF"), ...le(4, number(content.length + 4)), ...word(random() < 0.97 ? "WAVE" : "AVI "), ...content];
+  return Uint8Array.from(random() < 0.1 ? whole.slice(0, upTo(random, whole.length)) : whole);
+}
 
 function documentOf(random: Random): unknown {
   const odd = () => pick(random, VALUES);

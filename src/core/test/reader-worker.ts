@@ -5,6 +5,7 @@ import { WRITTEN } from "../formats/written.ts";
 import { LIMITS } from "../passage/limits.ts";
 import { type Parsed, parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
+import { readWav } from "../sound/wav-read.ts";
 import { type AbsurdFormat, absurdFile } from "./absurd-files.ts";
 import { HOSTILE } from "./hostile-files.ts";
 
@@ -43,7 +44,7 @@ function absurd(format: AbsurdFormat, from: number, count: number): AbsurdRead {
   for (let seed = from; seed < from + count; seed++) {
     const bytes = absurdFile(format, seed);
     const begun = performance.now();
-    const { broken, says, passage } = readOne(() => (format === "backup" ? unpackBackup(bytes) : readBytes(bytes)));
+    const { broken, says, passage } = readOne(() => READERS[format](bytes));
     if (broken !== null) result.broken.push(`${format} ${seed}: ${broken}`);
     if (says.length > 0) result.refused++;
     else result.read++;
@@ -56,6 +57,16 @@ function absurd(format: AbsurdFormat, from: number, count: number): AbsurdRead {
   }
   return result;
 }
+
+const READERS: Readonly<Record<AbsurdFormat, (bytes: Uint8Array) => Parsed<unknown>>> = {
+  ...{ document: readBytes, musicxml: readBytes, mxl: readBytes, midi: readBytes, tab: readBytes },
+  backup: unpackBackup,
+  sound(bytes) {
+    const read = readWav(bytes);
+    if (read.ok && !read.value.samples.every(Number.isFinite)) throw new Error("samples that are no numbers");
+    return read;
+  },
+};
 
 /** What a reader says; broken is an exception, a refusal without words, or a passage that is none or cannot be kept. */
 function readOne(read: () => Parsed<unknown>): { broken: string | null; says: string[]; passage: Passage | null } {

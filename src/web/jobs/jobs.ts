@@ -29,7 +29,8 @@ import { type Delay, delayOf } from "../../core/take/delay.ts";
 import { keptTakeOf } from "../../core/take/kept.ts";
 import { type Judgement, judgedRound } from "../../core/take/rounds.ts";
 import { type SaidTake, saidOf, summaryOf } from "../../core/take/said.ts";
-import { judging, type TakeResult } from "../../core/take/take.ts";
+import type { TakeResult } from "../../core/take/take.ts";
+import { judgingWhole } from "../../core/take/times.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 
 /** Called with how much of a job is done. */
@@ -82,6 +83,9 @@ export interface Weighed extends HandFigures {
 
 /** A take that was looked at. */
 export interface JudgedTake {
+  /** The passage as often as it was played. */
+  of: Passage;
+  times: number;
   result: TakeResult;
   says: string;
   /** In words, and as the log keeps it; null where it is no take of the passage. */
@@ -106,12 +110,11 @@ export const JOBS = {
 
   /** What the hands really did in a recording. */
   take({ samples, sampleRate }: Samples, passage: Passage, about: Pick<KeptTake, "id" | "at" | "file">, onProgress: OnProgress): JudgedTake {
-    const planned = planStages(passage);
-    const result = told(judging(samples, sampleRate, passage, planned), onProgress);
-    const says = summaryOf(passage, result);
-    if (result.kind !== "judged") return { result, says, judged: null };
-    const said = saidOf(passage, planned, result);
-    return { result, says, judged: { said, kept: keptTakeOf(passage, result, said, { ...about, seconds: samples.length / sampleRate }) } };
+    const { of, planned, times, result } = told(judgingWhole(samples, sampleRate, passage, planStages), onProgress);
+    const says = `${times > 1 ? `Played ${times} times. ` : ""}${summaryOf(passage, result)}`;
+    if (result.kind !== "judged") return { of, times, result, says, judged: null };
+    const said = saidOf(of, planned, result, times);
+    return { of, times, result, says, judged: { said, kept: keptTakeOf(passage, result, said, { ...about, seconds: samples.length / sampleRate }) } };
   },
 
   /** One time through of somebody who plays to a click. */

@@ -13,7 +13,7 @@ const session = {
   startedAt: "2026-01-01T10:00:00.000Z",
   endedAt: "2026-01-01T10:05:00.000Z",
 };
-const listed = { ...session, minutes: 5, discomforts: [], note: "", outcomes: [] };
+const listed = { ...session, minutes: 5, discomforts: [], note: "", outcomes: [], takes: [] };
 /** Whatever would be asked next has been asked. */
 const settled = () => new Promise((resolve) => setImmediate(resolve));
 const reached = (many: number) => vi.waitFor(() => expect(asked).toHaveLength(many));

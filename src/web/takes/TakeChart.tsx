@@ -13,7 +13,7 @@ const INSET = 5;
  * A take on the strings: every note where it was heard, what rang that should not as a bar with a zigzag, what did not speak as an empty
  * dashed box with a cross, strokes off their beat as arrows over the lanes. The list beside it says the same in words.
  */
-export function TakeChart({ passage, result, says, chosen }: { passage: Passage; result: Judged; says: string; chosen: number | null }) {
+export function TakeChart({ passage, times, result, says, chosen }: { passage: Passage; times: number; result: Judged; says: string; chosen: number | null }) {
   const strings = passage.instrument.tuning.length;
   const lastMs = Math.max(0, ...result.notes.map(({ toMs }) => toMs), ...result.strokes.map(({ ms }) => ms ?? 0));
   const [width, height] = [lastMs * PX_PER_MS + 40, HEAD + strings * LANE + 4];
@@ -48,7 +48,7 @@ export function TakeChart({ passage, result, says, chosen }: { passage: Passage;
             <g key={bar}>
               <line x1={x(ms)} x2={x(ms)} y1={0} y2={height} stroke="var(--ink)" strokeOpacity={0.5} strokeWidth={2} />
               <text x={x(ms) + 5} y={17} fontSize={15} fontWeight={700} fill="var(--ink)">
-                {bar + 1}
+                {1 + (bar % (passage.bars.length / times))}
               </text>
             </g>
           ))}
@@ -73,7 +73,7 @@ export function TakeChart({ passage, result, says, chosen }: { passage: Passage;
           })}
           {result.findings.map(
             ({ kind, string, step, fromMs, toMs, planned }) =>
-              kind === "stray" &&
+              (kind === "stray" || kind === "open") &&
               string !== undefined && (
                 <path
                   key={`${kind} ${step} ${string} ${fromMs}`}

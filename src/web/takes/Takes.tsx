@@ -114,8 +114,8 @@ export function Takes({ passage }: { passage: Passage }) {
         {progress && <Running progress={progress} says={`Listening to ${doing}`} onStop={stop} />}
       </div>
       <p className="quiet mt-2">
-        Play it once, clean sound, one instrument alone, close to it. What is found goes into the log; the recording is forgotten unless you keep it, and never
-        leaves this machine.
+        Play it once, or over and over without a stop; clean sound, one instrument alone, close to it. What is found goes into the log; the recording is
+        forgotten unless you keep it, and never leaves this machine.
       </p>
       {!isRoom && <p role="alert">This browser has no room left: the figures of this take would be lost with the page.</p>}
       {failed && <Trouble title={`${doing} could not be listened to`} says={`${failed}.`} />}
@@ -180,7 +180,7 @@ function useTakeLog(passage: string, title: string): [isRoom: boolean, keep: (ta
 }
 
 function TakeView({
-  take: { of, name, sound, judged: taken, isOwn },
+  take: { name, sound, judged: taken, isOwn },
   before,
   number,
   isOld,
@@ -192,7 +192,7 @@ function TakeView({
 }) {
   const { id = "" } = useParams();
   const player = usePlayer();
-  const listen = useListen(of, 1);
+  const listen = useListen(taken.of, 1);
   const [at, setAt] = useState<number | null>(null);
   const { result, says, judged } = taken;
   const against = useMemo(() => (before && judged ? againstOf(before, judged.kept) : null), [before, judged]);
@@ -232,7 +232,8 @@ function TakeView({
       {result.kind === "judged" && judged && (
         <>
           <TakeChart
-            passage={of}
+            passage={taken.of}
+            times={taken.times}
             result={result}
             says={`${says} ${judged.said.wrong.map(({ place, says: what }) => `${place}: ${what}`).join(" ")}`}
             chosen={at}
