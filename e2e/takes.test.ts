@@ -1,8 +1,9 @@
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, it } from "vitest";
 import { planStages } from "../src/core/engine.ts";
+import { unpackBackup } from "../src/core/formats/backup/backup.ts";
 import { NO_MISTAKES } from "../src/core/perform/mistakes.ts";
 import { perform } from "../src/core/perform/perform.ts";
 import { wavHeader, wavSamples } from "../src/core/sound/wav.ts";
@@ -42,6 +43,10 @@ describe("takes", () => {
 
     const ring = found.filter({ hasText: "What keeps it:" });
     const bar = /^Bar (\d+)/.exec((await ring.textContent())!)![1];
+    await page.getByText("Figures", { exact: true }).click();
+    const figures = page.getByRole("region", { name: "Figures of what was found" }).getByRole("row");
+    expect(await figures.count()).toBe(3);
+    expect(await figures.filter({ hasText: "dB" }).count()).toBe(1);
     await ring.getByRole("link", { name: "Its drill" }).click();
     await page.getByRole("list", { name: "Drills of this session" }).locator("[aria-current=true]").waitFor();
     expect(new URL(page.url()).searchParams.get("bar")).toBe(bar);
@@ -85,6 +90,14 @@ describe("takes", () => {
         .getByText(/^Take at/)
         .first()
         .waitFor();
+      await page.goto(stage.server.url);
+      await page.getByRole("button", { name: "Backup" }).click();
+      await page.getByRole("checkbox", { name: /^with the recordings of takes/ }).check();
+      const saving = page.waitForEvent("download");
+      await page.getByRole("button", { name: "Save a backup now" }).click();
+      const backup = unpackBackup(new Uint8Array(readFileSync(await (await saving).path())));
+      expect(backup.ok && backup.value.recordings.length).toBe(1);
+      await page.goto(`${stage.server.url}log`);
       const kept = page.getByRole("region", { name: "Kept recordings" });
       await kept.getByRole("button", { name: "Delete them" }).click();
       await kept.getByRole("button", { name: /^Yes, delete 1 recording/ }).click();
@@ -130,6 +143,19 @@ describe("a take from the microphone", () => {
       await recording.getByRole("button", { name: "Throw away" }).click();
       await page.getByRole("button", { name: "Record", exact: true }).waitFor();
       await silent.waitFor();
+
+      // Unplugged in the middle: what was recorded until then is looked at, and said so.
+      await page.evaluate(() => {
+        const open = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+        navigator.mediaDevices.getUserMedia = async (wanted) => {
+          const stream = await open(wanted);
+          setTimeout(() => stream.getAudioTracks()[0]!.dispatchEvent(new Event("ended")), 1500);
+          return stream;
+        };
+      });
+      await page.getByRole("button", { name: "Record", exact: true }).click();
+      await page.getByText("The microphone went away: what was recorded until then is looked at.").waitFor();
+      await page.getByRole("radio", { name: /^2: your take/ }).waitFor({ state: "attached" });
       expect(trouble).toEqual([]);
     } finally {
       await browser.close();

@@ -20,6 +20,7 @@ import { movedTo } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { AROUND_MS } from "./around.ts";
 import { dayOf, EarlierTakes } from "./EarlierTakes.tsx";
+import { Figures } from "./Figures.tsx";
 import { KeepSound } from "./KeepSound.tsx";
 import { openSound } from "./open-sound.ts";
 import { Recorder } from "./Recorder.tsx";
@@ -268,6 +269,7 @@ function TakeView({
           {soundWords(listen.state, "again") && <p role="status">{soundWords(listen.state, "again")}</p>}
           <More title="What the plan itself lets ring" said={judged.said.planned} />
           <More title="What cannot be told" said={judged.said.untold} />
+          <Figures result={result} said={[...judged.said.wrong, ...judged.said.planned]} />
         </>
       )}
     </section>
