@@ -108,6 +108,12 @@ export async function playSampled(passage: Passage, planned: PlannedStages, stra
       fromMs: LEAD_MS + through.fromMs,
       toMs: LEAD_MS + Math.min(through.toMs, through.fromMs + 500),
     });
+  // A bass has no muted samples: what the palm should muffle rings open.
+  const isOpen = (voice: (typeof voices)[number]) => voice.isMuffled && passage.instrument.kind === "electric-bass" && voice.toMs - voice.fromMs > 200;
+  if (strays > 0)
+    labels.push(
+      ...voices.filter(isOpen).map(({ step, string, fromMs, toMs }): Label => ({ kind: "open", step, string, fromMs: LEAD_MS + fromMs, toMs: LEAD_MS + toMs })),
+    );
   const events = voices.flatMap((voice, i): Event[] => {
     const note = open[voice.string - 1]! + voice.fret + (voice.partial > 1 ? Math.round(12 * Math.log2(voice.partial)) : 0);
     const { stroke } = planned.timeline.steps[voice.step]!;

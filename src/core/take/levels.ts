@@ -1,13 +1,12 @@
 import { StringSet } from "../acoustics/modal.ts";
-import { knownIn } from "../caching/known.ts";
 import type { Passage } from "../passage/schema.ts";
+import { type Source, sharesOf, type Template } from "./mixture.ts";
 import { RATE, Spectrogram } from "./spectrum.ts";
 import type { Voice } from "./voices.ts";
 
 /*
  * How loud each string is over time: a spectrum is taken for the sum of what strings can sound at (partials of the string model, their
- * strengths learnt from the take), none of it negative, so that the divergence of Kullback and Leibler is least (Lee and Seung's
- * multiplicative updates). A string none of whose partials stands alone cannot be told apart.
+ * strengths learnt from the take; `mixture.ts`). Whether a string can be told from all others is the standard error of its share.
  */
 
 /** Windows, the longest first: as long as fits between two strokes. */
@@ -20,8 +19,6 @@ const LOWEST_HZ = 30;
 /** Half width of a partial's peak, in bins: a Hann window's main lobe and a little. */
 const LOBE = 2;
 const ROUNDS = 24;
-/** Each round goes further than the plain one: it settles at the same place, in fewer (over-relaxation below 2; from memory). */
-const FASTER = 1.6;
 const LEARNING_ROUNDS = 12;
 /** So many notes of a string say what it is like. */
 const LEARNT_NOTES = 10;
@@ -50,23 +47,6 @@ const BENT = [0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75, 2] as const;
 
 /** A voice in the take: its times are of the take. */
 export type Heard = Voice & { heardFrom: number; heardTo: number };
-
-/** What a string can sound at: a fret, and every how many partials. */
-interface Source {
-  string: number;
-  fret: number;
-  partial: number;
-}
-
-interface Template {
-  source: Source;
-  /** Bins, and how strong each is. */
-  bins: Int32Array;
-  values: Float64Array;
-  /** Which partial each bin belongs to. */
-  of: Int8Array;
-  sum: number;
-}
 
 /** How loud strings are at one moment. */
 export interface Moment {
@@ -146,47 +126,6 @@ export class Levels {
     return { source, bins: Int32Array.from(bins), values: Float64Array.from(values), of: Int8Array.from(of), sum: Math.max(sum, 1e-12) };
   }
 
-  /** How much of each template is in a frame, and of noise. */
-  private solve(frame: number, templates: readonly Template[], rounds: number): { shares: Float64Array; model: Float64Array } {
-    const seen = this.spectrogram.at(frame);
-    const bins = this.bins;
-    const noises = noisesOf(bins);
-    const shares = new Float64Array(templates.length + noises.length).fill(0.05);
-    const model = new Float64Array(bins);
-    const ratio = new Float64Array(bins);
-    let power = 0;
-    for (let bin = 1; bin < bins; bin++) power += seen[bin]!;
-    shares.fill((0.3 * power) / bins, templates.length);
-    for (let round = 0; round <= rounds; round++) {
-      model.fill(1e-9);
-      for (let j = 0; j < templates.length; j++) {
-        const { bins: at, values } = templates[j]!;
-        const share = shares[j]!;
-        for (let i = 0; i < at.length; i++) model[at[i]!]! += share * values[i]!;
-      }
-      for (let n = 0; n < noises.length; n++) {
-        const share = shares[templates.length + n]!;
-        const { values } = noises[n]!;
-        for (let bin = 1; bin < bins; bin++) model[bin]! += share * values[bin]!;
-      }
-      if (round === rounds) break;
-      for (let bin = 1; bin < bins; bin++) ratio[bin] = seen[bin]! / model[bin]!;
-      for (let j = 0; j < templates.length; j++) {
-        const { bins: at, values, sum } = templates[j]!;
-        let up = 0;
-        for (let i = 0; i < at.length; i++) up += values[i]! * ratio[at[i]!]!;
-        shares[j]! *= (up / sum) ** FASTER;
-      }
-      for (let n = 0; n < noises.length; n++) {
-        const { values, sum } = noises[n]!;
-        let up = 0;
-        for (let bin = 1; bin < bins; bin++) up += values[bin]! * ratio[bin]!;
-        shares[templates.length + n]! *= (up / sum) ** FASTER;
-      }
-    }
-    return { shares, model };
-  }
-
   /** Learns how strong each partial of a full pluck is, string by string, from the notes of the take. */
   private learn(): void {
     const plain = this.voices.filter((voice) => !voice.isDull && voice.isPlucked && !voice.isBent && voice.heardTo - voice.heardFrom > 0.8 * this.windowMs);
@@ -209,7 +148,7 @@ export class Levels {
       for (const [n, frame] of frames.entries()) {
         const ms = this.spectrogram.msOf(frame);
         const templates = this.sourcesAt(ms, []).map((source) => this.template(source, false));
-        const { shares, model } = this.solve(frame, templates, 9);
+        const { shares, model } = sharesOf(this.spectrogram.at(frame), this.bins, templates, 9);
         const seen = this.spectrogram.at(frame);
         const voice = notes[n]!;
         const at = templates.findIndex(({ source }) => source.string === voice.string && source.fret === voice.fret);
@@ -230,7 +169,7 @@ export class Levels {
     const own = this.full.map(() => [] as number[]);
     for (const [n, frame] of frames.entries()) {
       const templates = this.sourcesAt(this.spectrogram.msOf(frame), []).map((source) => this.template(source, false));
-      const { shares } = this.solve(frame, templates, ROUNDS);
+      const { shares } = sharesOf(this.spectrogram.at(frame), this.bins, templates, ROUNDS);
       const voice = notes[n]!;
       const at = templates.findIndex(({ source }) => source.string === voice.string && source.fret === voice.fret);
       if (at >= 0) own[voice.string - 1]!.push(shares[at]!);
@@ -260,7 +199,7 @@ export class Levels {
     const frame = this.spectrogram.frameAt(ms);
     const sources = this.sourcesAt(ms, asked);
     const templates = sources.flatMap((source) => [this.template(source, false), this.template(source, true)]);
-    const { shares, model } = this.solve(frame, templates, ROUNDS);
+    const { shares, model } = sharesOf(this.spectrogram.at(frame), this.bins, templates, ROUNDS);
     const errors = this.errors(frame, sources.length, templates, shares, model);
     const db = this.passage.instrument.tuning.map((_, s): number | null => {
       let most: number | null = null;
@@ -346,17 +285,6 @@ function standardErrors(columns: readonly Float64Array[], weights: Float64Array)
     return Math.sqrt(square) / scales[at]!;
   });
 }
-
-/** Noise of low and of high pitches, for so many bins. */
-function noisesOf(bins: number): { values: Float64Array; sum: number }[] {
-  return knownIn(NOISES, bins, () =>
-    [(share: number) => 1 - share, (share: number) => share].map((at) => {
-      const values = Float64Array.from({ length: bins }, (_, bin) => (bin === 0 ? 0 : at(bin / bins)));
-      return { values, sum: values.reduce((sum, value) => sum + value, 0) };
-    }),
-  );
-}
-const NOISES = new Map<number, { values: Float64Array; sum: number }[]>();
 
 /** A Hann window's spectrum beside its middle, in bins (the magnitude of a sine between two bins). */
 function lobe(x: number): number {

@@ -34,7 +34,8 @@ export class Beginnings {
     for (let frame = back; frame < spectrogram.frames; frame++) {
       const [now, before] = [spectrogram.at(frame), spectrogram.at(frame - back)];
       let sum = 0;
-      for (let bin = 1; bin < now.length; bin++) sum += Math.max(0, Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!));
+      for (let bin = 1; bin < now.length; bin++)
+        if (now[bin]! > before[bin]!) sum += Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!);
       this.flux[frame - back / 2] = sum;
     }
     this.usual = [...this.flux].sort((a, b) => a - b)[Math.floor(this.flux.length * 0.5)] ?? 0;
