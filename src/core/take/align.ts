@@ -209,7 +209,7 @@ function outsideOf({ values, frames }: Features): Float64Array {
   return sums;
 }
 /** Against what it would cost if the plan were silent there. */
-const OUTSIDE_COST = 0.25;
+const OUTSIDE_COST = 0.4;
 
 /** How far a frame of one is from a frame of the other. */
 function distance(a: Features, i: number, b: Features, j: number): number {
@@ -228,7 +228,7 @@ function distance(a: Features, i: number, b: Features, j: number): number {
 }
 
 /** What another tempo costs from moment to moment. */
-const SLOPE_COST = 0.1;
+const SLOPE_COST = 0.4;
 
 /** The moment of the take for one of the plan. */
 export function inTake({ plan, take }: Alignment, ms: number): number {
