@@ -5,7 +5,7 @@ import { DRILL_KINDS } from "../core/drills/types.ts";
 import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import { instrumentSchema, passageSchema, playerSchema } from "../core/passage/schema.ts";
 import { textSchema } from "../core/passage/text.ts";
-import { practiceSessionSchema } from "../core/practice/record.ts";
+import { keptTakeSchema, practiceSessionSchema } from "../core/practice/record.ts";
 import type { PlanSummary } from "../core/summary.ts";
 
 /** What server and page say to each other. The server answers through these schemas, and the page takes no answer that does not fit them. */
@@ -107,24 +107,16 @@ export const listedSession = practiceSessionSchema.omit({ drills: true, tries: t
     }),
   ),
   takes: z.array(
-    z.object({
-      id,
-      at: moment,
-      says: z.string(),
-      seconds: z.number(),
-      written: z.number(),
-      played: z.number(),
-      evenMs: z.number().nullable(),
-      wrong: count,
-      strays: z.array(count),
-    }),
+    keptTakeSchema
+      .pick({ id: true, at: true, says: true, seconds: true, written: true, played: true, evenMs: true })
+      .extend({ wrong: count, strays: z.array(count) }),
   ),
 });
 export type ListedSession = z.infer<typeof listedSession>;
 export const listedSessions = z.array(listedSession);
 
 /** Takes of a passage, the latest first. */
-export const keptTakes = z.array(practiceSessionSchema.shape.takes.unwrap().element);
+export const keptTakes = z.array(keptTakeSchema);
 
 /** The sound of a take, kept because somebody asked for it; by the take's id. */
 export const keptRecording = z.object({ id, bytes: count });
@@ -192,7 +184,12 @@ export type JobLine = z.infer<typeof jobLine>;
 /** What is asked for to see a job go. */
 export const JOB_TYPE = "application/x-ndjson";
 /** A backup that was just written, and the titles of what cannot be read and is not in it. */
-export const writtenBackup = z.object({ name: z.string(), leftOut: z.array(z.string()) });
+export const writtenBackup = z.object({
+  name: z.string(),
+  leftOut: z.array(z.string()),
+  /** Recordings beyond what one backup takes. */
+  recordingsLeft: count,
+});
 
 /** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({

@@ -118,6 +118,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const practice = new Practice(database.db);
     if (demo) await loadDemo(library, practice, join(ROOT, "demo"));
     const recordings = new Recordings(join(directory, "recordings"));
+    recordings.sweep();
     const backups = new Backups(database, folder, pool, recordings);
     const care = new Care(database.client, library, backups, pool);
     app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care });

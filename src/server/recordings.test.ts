@@ -34,7 +34,8 @@ let machines = 0;
 async function machine() {
   const database = await memoryDatabase();
   databases.push(database);
-  const own = join(root, String(++machines));
+  // Hidden, as data directories may be.
+  const own = join(root, `.${++machines}`);
   const recordings = new Recordings(join(own, "recordings"));
   const [library, practice] = [new Library(database.db), new Practice(database.db)];
   const folder = new BackupFolder(join(own, "backups"));
@@ -101,6 +102,24 @@ describe("the sound of takes", () => {
     await expect(here.recordings.keep(id, broken)).rejects.toThrow("gone");
     const folder = here.recordings.folder;
     expect(existsSync(folder) ? readdirSync(folder) : []).toEqual([]);
+  });
+
+  it("two that come in for one take at once are whole, and what a killed server left on its way is swept", async () => {
+    await session(1, null, [1]);
+    const [a, b] = [wavOf(3, 3), wavOf(4, 3)];
+    await Promise.all([here.keep(take(1).id, a).expect(200), here.keep(take(1).id, b).expect(200)]);
+    const back = Buffer.from(
+      (
+        await here
+          .ask("get", `/recordings/${take(1).id}`)
+          .buffer(true)
+          .expect(200)
+      ).body,
+    );
+    expect(back.equals(a) || back.equals(b)).toBe(true);
+    writeFileSync(join(here.recordings.folder, `${take(1).id}.wav.killed.part`), "half");
+    here.recordings.sweep();
+    expect(readdirSync(here.recordings.folder)).toEqual([`${take(1).id}.wav`]);
   });
 
   it("goes with its session, with the log, and with its passage for good; from the bin it comes back", async () => {

@@ -1,15 +1,17 @@
+import { randomUUID } from "node:crypto";
 import { createWriteStream, mkdirSync, rmSync, statSync } from "node:fs";
 import { open, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { type Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import type { KeptRecording } from "../core/formats/backup/backup.ts";
-import { LIMITS } from "../core/passage/limits.ts";
-import { namesIn } from "./backups/sounds.ts";
+import { beyond } from "../core/passage/limits.ts";
+import { filesIn, namesIn } from "./backups/sounds.ts";
 import { syncDirectory } from "./database/sync-directory.ts";
 import { Refusal } from "./problems.ts";
 
 const HEAD_BYTES = 12;
+const PART = ".part";
 
 /** The sound of takes that somebody asked to keep: WAV files beside the database, each called by its take's id. */
 export class Recordings {
@@ -28,7 +30,7 @@ export class Recordings {
   /** Keeps a recording as it comes in, whole or not at all; says how many bytes it has. Refuses what is no WAV file or too much. */
   async keep(id: string, sound: Readable): Promise<number> {
     mkdirSync(this.folder, { recursive: true });
-    const part = `${this.placeOf(id)}.part`;
+    const part = this.partOf(id);
     try {
       await pipeline(sound, checked(), createWriteStream(part, { flush: true }));
       await rename(part, this.placeOf(id));
@@ -47,7 +49,7 @@ export class Recordings {
     const missing = this.missing(recordings, wanted);
     if (missing.length > 0) mkdirSync(this.folder, { recursive: true });
     for (const { id, bytes } of missing) {
-      const part = `${this.placeOf(id)}.part`;
+      const part = this.partOf(id);
       const file = await open(part, "w");
       try {
         await file.writeFile(bytes);
@@ -79,6 +81,16 @@ export class Recordings {
     for (const id of takes) this.remove(id);
   }
 
+  /** Removes what was on its way when a server was killed. */
+  sweep(): void {
+    for (const name of filesIn(this.folder)) if (name.endsWith(PART)) rmSync(join(this.folder, name));
+  }
+
+  /** Two that come in for one take at once have a file each. */
+  private partOf(id: string): string {
+    return `${this.placeOf(id)}.${randomUUID()}${PART}`;
+  }
+
   private placeOf(id: string): string {
     return join(this.folder, `${id}.wav`);
   }
@@ -94,8 +106,8 @@ function checked(): Transform {
       bytes += piece.length;
       const wasShort = head.length < HEAD_BYTES;
       if (wasShort) head = Buffer.concat([head, piece.subarray(0, HEAD_BYTES - head.length)]);
-      if (bytes > LIMITS.recording.most)
-        done(new Refusal({ status: 413, title: "Too long", detail: `A recording has ${LIMITS.recording.most / 1e6} MB at most.` }));
+      const tooMuch = beyond("recording", bytes);
+      if (tooMuch !== null) done(new Refusal({ status: 413, title: "Too long", detail: `It is ${tooMuch}.` }));
       else done(wasShort && head.length === HEAD_BYTES ? fault() : null, piece);
     },
     flush: (done) => done(fault()),

@@ -27,7 +27,7 @@ export const LIMITS = {
   declarations: { most: 100, of: "instructions and declarations", than: "any score has" },
   /** Half an hour of mono sound in 16 bits at 96 kHz. */
   recording: { most: 350_000_000, of: "MB", than: "half an hour of sound takes" },
-  recordingsInBackup: { most: 100_000_000, of: "MB", than: "one backup takes of recordings" },
+  recordingsInBackup: { most: 100_000_000, of: "MB", than: "one backup takes of them" },
   unpackedBackup: { most: 500_000_000, of: "MB", than: "any library takes" },
   filesInArchive: { most: 20_000, of: "files in the archive", than: "any library has" },
 } as const satisfies Readonly<Record<string, Bound>>;

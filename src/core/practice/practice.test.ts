@@ -102,6 +102,14 @@ describe("a session's record", () => {
     expect(mergedSession(first, other)).toEqual(expected);
     expect(mergedSession(other, first)).toEqual(expected);
     expect(mergedSession(whole, whole)).toEqual(whole);
+    // What the player turned round stays so, whichever report comes first; of two by the player the later one counts.
+    const [heard, ...rest] = whole.tries;
+    const byMicrophone = { ...whole, tries: [{ ...heard!, by: "microphone" as const }, ...rest] };
+    const turned = { ...whole, tries: [{ ...heard!, clean: !heard!.clean }, ...rest] };
+    expect(mergedSession(byMicrophone, turned).tries).toEqual(turned.tries);
+    expect(mergedSession(turned, byMicrophone).tries).toEqual(turned.tries);
+    const again = { ...whole, endedAt: new Date(Date.parse(whole.endedAt) + 1000).toISOString() };
+    expect(mergedSession(turned, again).tries).toEqual(whole.tries);
     expect(mergedSession(expected, first).note).toBe("left hand cold");
   });
   it("is an open document that can be read again, and a table with a row for each try", () => {

@@ -39,6 +39,9 @@ const discomfort = z.strictObject({
   contact: contactSchema.nullable(),
 });
 
+/** Takes in one session. */
+export const MOST_TAKES = 200;
+
 /** What a take's finding can be: a ring, a muffled note that rings, a note that never spoke or ended early, a stroke off its beat or not heard. */
 export const FINDING_KINDS = ["stray", "open", "silent", "hole", "late", "missed"] as const;
 
@@ -56,7 +59,8 @@ const finding = z.strictObject({
   /** In the player's words. */
   says: textSchema(500),
 });
-const take = z.strictObject({
+/** A take as figures; its sound is kept beside, where that was asked for. */
+export const keptTakeSchema = z.strictObject({
   id: z.uuid(),
   at: moment,
   /** Recorded here, or opened from a file of this name. */
@@ -89,13 +93,12 @@ export const practiceSessionSchema = z.strictObject({
   drills: z.array(practisedDrill).max(100),
   tries: z.array(practiceTry).max(5000),
   discomforts: z.array(discomfort).max(100),
-  takes: z.array(take).max(200).default([]),
+  takes: z.array(keptTakeSchema).max(MOST_TAKES).default([]),
 });
 export type PracticeSession = z.infer<typeof practiceSessionSchema>;
 export type PractisedDrill = PracticeSession["drills"][number];
 export type PracticeTry = PracticeSession["tries"][number];
-/** A take as figures; its sound is kept beside, where that was asked for. */
-export type KeptTake = PracticeSession["takes"][number];
+export type KeptTake = z.infer<typeof keptTakeSchema>;
 export type KeptFinding = KeptTake["findings"][number];
 export type Discomfort = PracticeSession["discomforts"][number];
 
@@ -136,7 +139,8 @@ export function mergedSession(before: PracticeSession, now: PracticeSession): Pr
       before.tries,
       now.tries,
       ({ drill, at }) => `${at} ${drill}`,
-      (a) => a,
+      // The player overrules the microphone.
+      (a, b) => (a.by === b.by ? (late === now ? b : a) : a.by === "player" ? a : b),
     ).sort((a, b) => a.at.localeCompare(b.at)),
     discomforts: union(
       before.discomforts,

@@ -80,12 +80,12 @@ export function aligned(plan: Float32Array, take: Float32Array, clock: Clock | n
   };
 }
 
-/** Two strokes at the same place: a frame's distance from any is this in the middle, looked at here and there. */
+/** How far any two frames are apart in the middle, looked at here and there. */
 function usualDistance(a: Features, b: Features): number {
   let [sum, many] = [0, 0];
   const stride = Math.max(1, Math.floor(Math.sqrt((a.frames * b.frames) / LOOKED_AT)));
   for (let i = 0; i < a.frames; i += stride)
-    for (let j = i % stride; j < b.frames; j += stride) {
+    for (let j = 0; j < b.frames; j += stride) {
       sum += distance(a, i, b, j);
       many++;
     }
@@ -104,7 +104,7 @@ function besideClock(a: Features, b: Features, { atMs, withinMs }: Clock): Band 
   return { from: at.map((j) => Math.max(0, Math.min(b.frames - 1, j - around))), to: at.map((j) => Math.max(1, Math.min(b.frames, j + around + 1))) };
 }
 
-/** Around the way that is found where some frames are taken together; all frames of what is short. */
+/** The frames around a way that is found where some are taken together; all frames of what is short. */
 function roughly(a: Features, b: Features): Band {
   if (a.frames * b.frames < LEAST_ROUGH) return everywhere(a, b);
   const [roughA, roughB] = [pooled(a), pooled(b)];
@@ -132,7 +132,7 @@ const LEAST_ROUGH = 150_000;
 const POOL = 4;
 const AROUND = 24;
 
-/** Some frames as one: what goes on is as loud as in the middle, what begins counts in full. */
+/** Some frames as one: the middle of them. */
 function pooled({ values, frames }: Features): Features {
   const width = 2 * BANDS;
   const fewer = Math.ceil(frames / POOL);

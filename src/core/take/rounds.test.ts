@@ -8,7 +8,7 @@ import { type Mistakes, NO_MISTAKES } from "../perform/mistakes.ts";
 import { perform } from "../perform/perform.ts";
 import { seededRandom } from "../perform/random.ts";
 import { demoPassages } from "../test/demos.ts";
-import { type Due, type Heard, judgedRound, Rounds } from "./rounds.ts";
+import { type Due, judgedRound, type RoundSound, Rounds } from "./rounds.ts";
 import { takeOf } from "./take.ts";
 
 const RATE = 44_100;
@@ -28,10 +28,10 @@ function playedOver(of: Passage, mistakes: Partial<Mistakes>, seed = 3) {
 }
 
 /** What comes of it in pieces of any length. */
-function streamed({ samples, dues }: Pick<ReturnType<typeof playedOver>, "samples" | "dues">, seed: number): Heard[] {
+function streamed({ samples, dues }: Pick<ReturnType<typeof playedOver>, "samples" | "dues">, seed: number): RoundSound[] {
   const random = seededRandom(seed);
   const rounds = new Rounds(RATE);
-  const found: Heard[] = [];
+  const found: RoundSound[] = [];
   const left = [...dues];
   for (let at = 0; at < samples.length; ) {
     // As a trainer's clock does: each is announced a moment before it begins.
@@ -61,14 +61,17 @@ describe("somebody who plays over and over", () => {
       const pieces = streamed(played, seed);
       expect(pieces).toEqual(whole);
     }
-    const judged = ({ samples, clock }: Heard) => takeOf(samples, RATE, played.passage, played.planned, clock);
+    const judged = ({ samples, clock }: RoundSound) => takeOf(samples, RATE, played.passage, played.planned, clock);
     expect(judged(streamed(played, 4)[1]!)).toEqual(judged(whole[1]!));
     // What is lost on the way leaves a hole, and what comes after it stays in its place.
     const rounds = new Rounds(RATE);
     rounds.expect({ fromMs: 500, toMs: 700 });
     rounds.push(played.samples.subarray(0, 10_000));
     const [gapped] = rounds.push(played.samples.subarray(20_000, 60_000), 20_000);
-    expect(gapped!.samples.subarray(-100)).toEqual(whole.length > 0 ? played.samples.subarray(0.95 * RATE - 100, 0.95 * RATE) : null);
+    // It begins 200 ms before.
+    const from = 0.3 * RATE;
+    expect(gapped!.samples.subarray(0, 20_000 - from).every((sample) => sample === 0)).toBe(true);
+    expect(gapped!.samples.subarray(20_000 - from)).toEqual(played.samples.subarray(20_000, 0.95 * RATE));
   });
 
   it.each([

@@ -16,7 +16,7 @@ export interface Due {
 }
 
 /** The sound of one time through. */
-export interface Heard<D extends Due = Due> {
+export interface RoundSound<D extends Due = Due> {
   due: D;
   samples: Float32Array;
   clock: Clock;
@@ -51,13 +51,13 @@ export class Rounds<D extends Due = Due> {
   }
 
   /** What came in next; `at` is its first sample where some before it may be lost. Gives every time through that is there now. */
-  push(piece: Float32Array, at = this.to): Heard<D>[] {
+  push(piece: Float32Array, at = this.to): RoundSound<D>[] {
     if (this.pieces.length === 0) this.from = this.to = at;
     else if (at > this.to) this.add(new Float32Array(at - this.to));
     this.add(piece);
     const ready = this.waiting.filter(({ toMs }) => this.sampleOf(toMs + AFTER_MS) <= this.to);
     this.waiting = this.waiting.filter((due) => !ready.includes(due));
-    const heard = ready.map((due): Heard<D> => {
+    const heard = ready.map((due): RoundSound<D> => {
       const begins = Math.max(0, this.sampleOf(due.fromMs - BEFORE_MS));
       const samples = this.between(begins, this.sampleOf(due.toMs + AFTER_MS));
       return { due, samples, clock: { atMs: due.fromMs - (1000 * begins) / this.sampleRate, withinMs: WITHIN_MS } };
@@ -97,7 +97,12 @@ export class Rounds<D extends Due = Due> {
 export type Judgement = { kind: "clean" } | { kind: "wrong"; says: string[] } | { kind: "unclear"; says: string };
 
 /** Judges one time through of a passage at the tempo at which it was played. */
-export function judgedRound({ samples, clock }: Pick<Heard, "samples" | "clock">, sampleRate: number, passage: Passage, planned: PlannedStages): Judgement {
+export function judgedRound(
+  { samples, clock }: Pick<RoundSound, "samples" | "clock">,
+  sampleRate: number,
+  passage: Passage,
+  planned: PlannedStages,
+): Judgement {
   const result = takeOf(samples, sampleRate, passage, planned, clock);
   if (result.kind === "silence") return { kind: "unclear", says: "Nothing was heard." };
   if (result.kind !== "judged") return { kind: "unclear", says: "What was heard could not be told." };

@@ -5,6 +5,7 @@ import type { OpenDatabase } from "../database/open.ts";
 import { Practice } from "../practice.ts";
 import type { Recordings } from "../recordings.ts";
 import type { JobOptions, WorkPool } from "../work/pool.ts";
+import type { TaskResult } from "../work/tasks.ts";
 import type { BackupFolder } from "./folder.ts";
 import { changesSomething, previewOf, restore, type Verdicts } from "./restore.ts";
 import type { ReadRows } from "./rows.ts";
@@ -45,8 +46,8 @@ export class Backups {
     this.isWhole = isWhole;
   }
 
-  /** Writes a backup into the folder; says under which name, and what could not be read and is not in it. */
-  async write(reason: BackupReason, job: JobOptions = {}, withRecordings = false): Promise<{ name: string; leftOut: string[] }> {
+  /** Writes a backup into the folder; says under which name, and what is not in it: what could not be read, and how many recordings are too much. */
+  async write(reason: BackupReason, job: JobOptions = {}, withRecordings = false): Promise<TaskResult<"writeBackup">> {
     const rows = await snapshotOf(this.database.client, undefined, job.signal);
     const order = { rows, ...this.folder.places, reason, keepAll: !this.isWhole, sounds: withRecordings ? this.recordings.folder : undefined };
     return this.pool.run("writeBackup", order, { ...job, longestMs: LONGEST_JOB_MS });
@@ -55,7 +56,7 @@ export class Backups {
   /** What a backup would change; its faults where it cannot be read. */
   async preview(bytes: Uint8Array, job: JobOptions = {}): Promise<Parsed<RestorePreview>> {
     const read = await this.open(bytes, job);
-    return read.ok ? { ok: true, value: { ...(await previewOf(this.database.db, read.value)), newRecordings: await this.newRecordings(read.value) } } : read;
+    return read.ok ? { ok: true, value: { ...(await previewOf(this.database.db, read.value)), newRecordings: this.newRecordings(read.value) } } : read;
   }
 
   /** Brings a backup back; the library as it was is kept as a backup first. */
@@ -72,7 +73,7 @@ export class Backups {
   }
 
   /** How many recordings of a backup would come: of its takes all those that are not here. */
-  private async newRecordings({ recordings }: ReadRows): Promise<number> {
+  private newRecordings({ recordings }: ReadRows): number {
     return this.recordings.missing(recordings, new Set(recordings.map(({ id }) => id))).length;
   }
 

@@ -20,8 +20,11 @@ import type { ReadRow, ReadRows } from "./rows.ts";
 type Reader = Pick<Database, "select">;
 type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
+/** What a restore does to the database: recordings lie beside it. */
+type DatabasePreview = Omit<RestorePreview, "newRecordings">;
+
 /** What a backup would change; nothing is written. */
-export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts = new Map()): Promise<Omit<RestorePreview, "newRecordings">> {
+export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts = new Map()): Promise<DatabasePreview> {
   const look = await lookOf(db, backup, verdicts);
   const named = new Set<string>();
   for (const table of [instruments, players])
@@ -37,7 +40,7 @@ export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts
 }
 
 /** Whether a restore would do anything to what is here: one that does not is no reason for a backup. */
-export function changesSomething({ passages: items, newSetups, newSessions }: Omit<RestorePreview, "newRecordings">, doubles: Doubles): boolean {
+export function changesSomething({ passages: items, newSetups, newSessions }: DatabasePreview, doubles: Doubles): boolean {
   return (
     newSetups.length > 0 || newSessions > 0 || items.some(({ state }) => state === "new" || state === "binned" || (state === "double" && doubles !== "keep"))
   );

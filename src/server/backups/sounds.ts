@@ -23,10 +23,14 @@ export function recordingsIn(folder: string, most: number = LIMITS.recordingsInB
 
 /** The takes that have a recording in a folder. */
 export function namesIn(folder: string): string[] {
+  return filesIn(folder).flatMap((name) => NAME.exec(name)?.[1] ?? []);
+}
+
+/** What lies in a folder; nothing where nothing was kept yet. */
+export function filesIn(folder: string): string[] {
   try {
-    return readdirSync(folder).flatMap((name) => NAME.exec(name)?.[1] ?? []);
+    return readdirSync(folder);
   } catch (error) {
-    // Nothing was kept yet.
     if ((error as NodeJS.ErrnoException).code === "ENOENT") return [];
     throw error;
   }

@@ -1,3 +1,4 @@
+import { basename } from "node:path";
 import { type Response, Router } from "express";
 import { z } from "zod";
 import { keptRecording, keptRecordings } from "../../api/wire.ts";
@@ -20,7 +21,8 @@ export function recordingRoutes(recordings: Recordings, practice: Practice): Rou
 
   router.get("/recordings/:id", (request, response) => {
     const place = recordings.find(request.params.id);
-    if (place) response.type("audio/wav").sendFile(place);
+    // From its folder on: a data directory may lie in one that is hidden.
+    if (place) response.type("audio/wav").sendFile(basename(place), { root: recordings.folder });
     else notFound(response);
   });
 

@@ -5,7 +5,7 @@ import type { Try } from "../../core/drills/types.ts";
 import type { FileOptions, FileRead, WriteFileOptions } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
-import { LIMITS, refusedBeyond } from "../../core/passage/limits.ts";
+import { refusedBeyond } from "../../core/passage/limits.ts";
 import { type Fault, type Parsed, parsePassageText } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { PlanSummary } from "../../core/summary.ts";
@@ -59,8 +59,7 @@ const TASKS = {
     const { library, unreadable } = libraryOf(rows);
     const { recordings, left } = sounds === undefined ? { recordings: [], left: 0 } : recordingsIn(sounds);
     const name = new BackupFolder(folder, second).write({ ...library, recordings }, { ...options, onProgress });
-    const tooMany = left > 0 ? [`${left} recording${left === 1 ? "" : "s"}, beyond the ${LIMITS.recordingsInBackup.most / 1e6} MB that one backup takes`] : [];
-    return { name, leftOut: [...rows.unread, ...unreadable, ...tooMany] };
+    return { name, leftOut: [...rows.unread, ...unreadable], recordingsLeft: left };
   },
   writeDueBackup({ rows, folder, second, ...options }: BackupOrder & Pick<WriteOptions, "keepAll">) {
     const { library, unreadable } = libraryOf(rows);

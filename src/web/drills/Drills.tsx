@@ -133,9 +133,6 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
             <input type="checkbox" className="checkbox checkbox-sm" checked={choices.listens} onChange={({ target }) => change({ listens: target.checked })} />
             the microphone judges
           </label>
-          <button type="button" className="btn btn-sm order-last ml-auto" disabled={!shown} onClick={() => print()}>
-            Print a practice page
-          </button>
           <label className="flex items-center gap-2">
             loudness of the click
             <input
@@ -158,7 +155,12 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
             </p>
           </div>
         )}
-        <CheckOfClicks />
+        <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2">
+          <CheckOfClicks />
+          <button type="button" className="btn btn-sm ml-auto" disabled={!shown} onClick={() => print()}>
+            Print a practice page
+          </button>
+        </div>
         {failed && (
           <Trouble title="The drills could not be made">
             <p>{failed}</p>
@@ -220,7 +222,7 @@ function CheckOfClicks() {
         ? "This browser cannot render sound to be checked."
         : check && `${check.clicks} clicks: the worst is ${check.worstMs.toFixed(2)} ms off the beat, the last one ${Math.abs(check.driftMs).toFixed(2)} ms.`;
   return (
-    <p className="quiet mt-2 flex flex-wrap items-center gap-x-3 text-sm">
+    <p className="quiet flex flex-wrap items-center gap-x-3 text-sm">
       <button
         type="button"
         className="link"

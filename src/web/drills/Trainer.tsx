@@ -50,7 +50,7 @@ export function Trainer({
   const [isHurt, setHurt] = useState(false);
   const drill = drillOn(session);
   const { plan, failed } = usePlanOf(drill);
-  const [heard, setHeard] = useState<Heard | null>(null);
+  const [heard, setHeard] = useState<LastHeard | null>(null);
   const latest = useRef(session);
   latest.current = session;
   const { tick, trouble } = useClicks(drill, session.rung.tempo, isOn, choices, ({ drill: of, tempo, judgement }) => {
@@ -97,11 +97,14 @@ export function Trainer({
     if (!drill) return;
     const last = session.tries.at(-1);
     // What was judged last by the microphone, and nothing since: the player knows better, or says the same.
-    const isAbout = isOn && heard?.rung && heard.tries === session.tries.length && last;
+    const isAbout = heard?.rung && heard.tries === session.tries.length && last;
     if (!isAbout) return setSession(tried(session, clean, new Date()));
     if (last.clean !== clean) setSession(overruled(session, heard.rung!));
   };
-  const goOn = () => setSession(nextDrill(session));
+  const goOn = () => {
+    setHeard(null);
+    setSession(nextDrill(session));
+  };
   const left = drill ? Math.max(0, 60 * drill.ends.orMinutes - playedOf(session)) : 0;
   const stopForPain = () => {
     setOn(false);
@@ -160,7 +163,7 @@ export function Trainer({
                 {end === "goal" ? "The goal is clean: on to the next (N)." : end === "time" ? "The minutes are over: on to the next (N)." : drill.does}
               </p>
               <p className="w-full text-base sm:text-xl" role="status" data-testid="heard">
-                {heardWords(drill, choices.listens && isOn, heard?.tries === session.tries.length ? heard : null, session.tries.at(-1)?.clean ?? false) ?? (
+                {heardWords(drill, choices.listens, heard?.tries === session.tries.length ? heard : null, session.tries.at(-1)?.clean ?? false) ?? (
                   <>
                     <b>Listen for:</b> {drill.listensFor}
                   </>
@@ -215,14 +218,14 @@ export function Trainer({
 }
 
 /** A time through that the microphone judged: how, where the ladder stood before, and how many tries there were with it. */
-interface Heard {
+interface LastHeard {
   judgement: Judgement;
   rung: Rung | null;
   tries: number;
 }
 
 /** What was heard of the last time through; null where nothing is to be said of it. */
-function heardWords(drill: Drill, isListening: boolean, heard: Heard | null, isClean: boolean): string | null {
+function heardWords(drill: Drill, isListening: boolean, heard: LastHeard | null, isClean: boolean): string | null {
   if (!isListening) return null;
   if (!canBeHeard(drill)) return `Listen for: ${drill.listensFor} The microphone cannot judge this one: say yourself whether it was clean.`;
   if (!heard) return null;

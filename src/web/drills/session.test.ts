@@ -50,6 +50,9 @@ describe("a session", () => {
     expect(turned.rung).toEqual(tried(before, true, later(5)).rung);
     expect(overruled(turned, before.rung).rung).toEqual(heard.rung);
     expect(overruled(session, session.rung)).toBe(session);
+    // What was judged of the drill before stays as it is.
+    const gone = nextDrill(heard);
+    expect(overruled(gone, before.rung)).toBe(gone);
   });
   it("is a record that the log takes, with what was played, tried and noted of every drill", () => {
     const now = { ...wentOn(nextDrill(wentOn(again(session, 3, true), 70)), 20), note: "cold hands" };

@@ -49,7 +49,7 @@ export function tried(session: Session, clean: boolean, now: Date, by: PracticeT
 /** The last try the other way round, as the player has it; on the ladder it is as if it had been so at once. */
 export function overruled(session: Session, rung: Rung): Session {
   const [drill, last] = [drillOn(session), session.tries.at(-1)];
-  if (!drill || !last) return session;
+  if (!drill || last?.drill !== drill.id) return session;
   const made: PracticeTry = { ...last, clean: !last.clean, by: "player" };
   return { ...session, tries: [...session.tries.slice(0, -1), made], rung: nextRung(drill.tempo, rung, made.clean) };
 }

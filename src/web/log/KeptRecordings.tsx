@@ -1,6 +1,5 @@
-import { Trash2 } from "lucide-react";
-import { useState } from "react";
 import { megabytes } from "../parts/megabytes.ts";
+import { SureButton } from "../parts/SureButton.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { troubleOf, useRecordingsQuery, useRemoveRecordingsMutation } from "../store/api.ts";
 
@@ -8,7 +7,6 @@ import { troubleOf, useRecordingsQuery, useRemoveRecordingsMutation } from "../s
 export function KeptRecordings() {
   const { data: recordings } = useRecordingsQuery();
   const [removeAll, { error }] = useRemoveRecordingsMutation();
-  const [isSure, setSure] = useState(false);
   if (!recordings || recordings.length === 0) return null;
   const many = `${recordings.length} recording${recordings.length === 1 ? "" : "s"}`;
   return (
@@ -16,22 +14,7 @@ export function KeptRecordings() {
       <p>
         <b>Kept recordings:</b> {many}, {megabytes(recordings.reduce((sum, { bytes }) => sum + bytes, 0))} on this machine. Each is heard and deleted in Takes.
       </p>
-      {isSure ? (
-        <button
-          type="button"
-          className="btn btn-sm btn-neutral"
-          onClick={() => {
-            setSure(false);
-            void removeAll();
-          }}
-        >
-          Yes, delete {many}; figures stay
-        </button>
-      ) : (
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setSure(true)}>
-          <Trash2 size={16} aria-hidden /> Delete them
-        </button>
-      )}
+      <SureButton says="Delete them" sure={`Yes, delete ${many}; figures stay`} onSure={() => void removeAll()} />
       {error && <Trouble {...troubleOf(error)} />}
     </section>
   );

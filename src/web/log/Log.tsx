@@ -1,10 +1,11 @@
-import { Download, Trash2 } from "lucide-react";
+import { Download } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { ListedSession } from "../../api/wire.ts";
 import { minutesByDay, progressOf, takesIn } from "../../core/practice/progress.ts";
 import { downloadFrom } from "../parts/download.ts";
 import { Select } from "../parts/Select.tsx";
+import { SureButton } from "../parts/SureButton.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { troubleOf, useRemoveLogMutation, useSessionsQuery, useStandingsQuery } from "../store/api.ts";
@@ -75,7 +76,6 @@ export function Log() {
 /** The log as files, and gone for good after a second press. */
 function Files() {
   const [removeAll, { error }] = useRemoveLogMutation();
-  const [isSure, setSure] = useState(false);
   return (
     <>
       <button type="button" className="btn btn-sm" onClick={() => downloadFrom("/api/practice/export?format=csv")}>
@@ -84,22 +84,7 @@ function Files() {
       <button type="button" className="btn btn-sm" onClick={() => downloadFrom("/api/practice/export?format=json")}>
         <Download size={16} aria-hidden /> All of it (JSON)
       </button>
-      {isSure ? (
-        <button
-          type="button"
-          className="btn btn-sm btn-neutral"
-          onClick={() => {
-            setSure(false);
-            void removeAll();
-          }}
-        >
-          Yes, delete the whole log
-        </button>
-      ) : (
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setSure(true)}>
-          <Trash2 size={16} aria-hidden /> Delete all
-        </button>
-      )}
+      <SureButton says="Delete all" sure="Yes, delete the whole log" onSure={() => void removeAll()} />
       {error && <Trouble {...troubleOf(error)} />}
     </>
   );

@@ -1,9 +1,9 @@
 import { format } from "date-fns";
-import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { ListedSession } from "../../api/wire.ts";
 import { outcomeWords } from "../../core/practice/outcomes.ts";
 import { playedIn } from "../../core/practice/progress.ts";
+import { SureButton } from "../parts/SureButton.tsx";
 import { TypedField } from "../parts/TypedField.tsx";
 import { useNoteSessionMutation, useRemoveSessionMutation } from "../store/api.ts";
 import { titleOf } from "./Due.tsx";
@@ -34,7 +34,6 @@ function SessionRow({ session }: { session: ListedSession }) {
   const { id, startedAt, outcomes, takes, discomforts, note } = session;
   const [setNote] = useNoteSessionMutation();
   const [remove] = useRemoveSessionMutation();
-  const [isSure, setSure] = useState(false);
   const minutes = Math.round(playedIn(session) / 60);
   const tried = outcomes.filter(({ tries }) => tries > 0);
   return (
@@ -44,21 +43,7 @@ function SessionRow({ session }: { session: ListedSession }) {
         <span className="quiet mr-auto">
           {format(startedAt, "EEEE d MMMM, HH:mm")} · {minutes} min
         </span>
-        {isSure ? (
-          <button type="button" className="btn btn-sm btn-neutral" onClick={() => void remove(id)}>
-            Yes, delete this session
-          </button>
-        ) : (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm btn-square"
-            onClick={() => setSure(true)}
-            aria-label={`Delete the session of ${format(startedAt, "d MMMM, HH:mm")}`}
-            title="Delete"
-          >
-            <Trash2 size={18} aria-hidden />
-          </button>
-        )}
+        <SureButton label={`Delete the session of ${format(startedAt, "d MMMM, HH:mm")}`} sure="Yes, delete this session" onSure={() => void remove(id)} />
       </div>
       {discomforts.length > 0 && (
         <p>

@@ -24,8 +24,8 @@ export function TakesChart({ takes }: { takes: readonly TakeCounts[] }) {
   const y = (row: number) => MARGIN.top + (row + 0.5) * ROW;
   const every = Math.ceil(shown.length / DATES);
   const [first, last] = [shown[0]!, shown.at(-1)!];
-  const says =
-    shown.length === 1 ? `one take, ${first.wrong} mistakes` : `${shown.length} takes, ${first.wrong} mistakes in the first, ${last.wrong} in the last`;
+  const mistakes = ({ wrong }: TakeCounts) => `${wrong} mistake${wrong === 1 ? "" : "s"}`;
+  const says = shown.length === 1 ? `one take, ${mistakes(first)}` : `${shown.length} takes, ${mistakes(first)} in the first, ${mistakes(last)} in the last`;
   return (
     <div ref={ref}>
       <svg viewBox={`0 0 ${width} ${height}`} className="w-full" role="img" aria-label={`Strings that rang astray, take by take: ${says}`}>

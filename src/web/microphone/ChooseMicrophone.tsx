@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Select } from "../parts/Select.tsx";
 import { measureDelay } from "./delay.ts";
 import { keepDevice, keptDevice, microphones } from "./microphone.ts";
@@ -15,13 +15,21 @@ export function ChooseMicrophone() {
     navigator.mediaDevices?.addEventListener("devicechange", update);
     return () => navigator.mediaDevices?.removeEventListener("devicechange", update);
   }, []);
+  const left = useRef(new AbortController());
+  useEffect(() => {
+    left.current = new AbortController();
+    return () => left.current.abort();
+  }, []);
   const measure = async () => {
+    const { signal } = left.current;
     setMeasuring(true);
     setSays("Eight clicks come out of the loudspeaker; with headphones on, clap along with them.");
     try {
-      const delay = await measureDelay();
+      const delay = await measureDelay(signal);
       setSays(delay ? `It hears ${delay.ms} ms late, give or take ${delay.withinMs}. That is taken off from now on.` : NOT_HEARD);
     } catch (error) {
+      // The page was left: nobody asks any more.
+      if (signal.aborted) return;
       setSays(`The delay could not be measured: ${(error as Error).message}.`);
     }
     setMeasuring(false);

@@ -24,8 +24,8 @@ export function delayMsOf(context: Pick<AudioContext, "baseLatency" | "outputLat
   return kept >= 0 && kept <= 1000 ? kept : 1000 * ((context.baseLatency || 0) + (context.outputLatency || 0)) + USUAL_MS;
 }
 
-/** Measures the delay of the microphone that was chosen, and remembers it; null where the clicks are not heard in it. Fails with why nothing can be recorded. */
-export async function measureDelay(): Promise<Delay | null> {
+/** Measures the delay of the microphone that was chosen, and remembers it; null where the clicks are not heard in it. Fails with why nothing can be recorded, and when it is stopped. */
+export async function measureDelay(signal: AbortSignal): Promise<Delay | null> {
   const context = new AudioContext();
   void context.resume().catch(() => {});
   const pieces: { samples: Float32Array; frame: number }[] = [];
@@ -41,10 +41,11 @@ export async function measureDelay(): Promise<Delay | null> {
       () => gone(new Error("the microphone went away")),
     );
     try {
+      signal.throwIfAborted();
       const begins = context.currentTime + BEFORE_S;
       const clicks = Array.from({ length: CLICKS }, (_, k) => begins + k * EVERY_S);
       for (const at of clicks) soundClick(context, context.destination, { at, kind: "bar" });
-      await Promise.race([isGone, until(context, clicks.at(-1)! + AFTER_S)]);
+      await Promise.race([isGone, until(context, clicks.at(-1)! + AFTER_S, signal)]);
       const first = pieces[0]?.frame ?? 0;
       const last = pieces.at(-1);
       const samples = new Float32Array(last ? last.frame + last.samples.length - first : 0);
@@ -63,10 +64,11 @@ export async function measureDelay(): Promise<Delay | null> {
 }
 
 /** Waits for a moment of a context's clock. */
-async function until(context: AudioContext, at: number): Promise<void> {
+async function until(context: AudioContext, at: number, signal: AbortSignal): Promise<void> {
   let [last, since] = [context.currentTime, performance.now()];
   while (context.currentTime < at) {
     await new Promise((done) => setTimeout(done, 100));
+    signal.throwIfAborted();
     if (context.currentTime !== last) [last, since] = [context.currentTime, performance.now()];
     else if (performance.now() - since > MUTE_AFTER_MS) throw new Error("no sound output answers on this device");
   }

@@ -3,6 +3,7 @@ import { Download } from "lucide-react";
 import { useState } from "react";
 import { useDispatch } from "react-redux";
 import { type Doubles, type KeptBackup, type Restored, type RestorePreview, restored, writtenBackup } from "../../api/wire.ts";
+import { LIMITS } from "../../core/passage/limits.ts";
 import { useServerJob } from "../jobs/use-server-job.ts";
 import { Dialog } from "../parts/Dialog.tsx";
 import { downloadFrom } from "../parts/download.ts";
@@ -119,7 +120,9 @@ function SaveNow() {
       {job.state === "done" && (
         <p role="status">
           Saved; it is kept in the list below too.
-          {job.result.leftOut.length > 0 && ` Not in it: ${job.result.leftOut.join(", ")}.`}
+          {job.result.leftOut.length > 0 && ` Not in it, because it cannot be read: ${job.result.leftOut.join(", ")}.`}
+          {job.result.recordingsLeft > 0 &&
+            ` Not in it either: ${counted(job.result.recordingsLeft, "recording")}, beyond the ${megabytes(LIMITS.recordingsInBackup.most)} that one backup takes.`}
         </p>
       )}
     </div>

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { browserRequest } from "../../core/test/browser-request.ts";
 import { createStore } from "../create-store.ts";
 import { api } from "./api.ts";
 
@@ -21,16 +22,7 @@ const reached = (many: number) => vi.waitFor(() => expect(asked).toHaveLength(ma
 beforeEach(() => {
   asked = [];
   vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => {}, removeItem: () => {} });
-  // The browser knows where "/api/" is.
-  const Real = globalThis.Request;
-  vi.stubGlobal(
-    "Request",
-    class extends Real {
-      constructor(input: string | Request, init?: RequestInit) {
-        super(typeof input === "string" ? new URL(input, "http://library.test") : input, init);
-      }
-    },
-  );
+  vi.stubGlobal("Request", browserRequest());
   vi.stubGlobal(
     "fetch",
     (request: Request) =>

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { browserRequest } from "../../core/test/browser-request.ts";
 import { passageOf, stroke } from "../../core/test/build.ts";
 
 /** The server's answers to saves, one after the other; every save that reached it. */
@@ -28,16 +29,7 @@ beforeEach(() => {
   replies = [];
   saves = [];
   vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => {}, removeItem: () => {} });
-  // The browser knows where "/api/" is.
-  const Real = globalThis.Request;
-  vi.stubGlobal(
-    "Request",
-    class extends Real {
-      constructor(input: string | Request, init?: RequestInit) {
-        super(typeof input === "string" ? new URL(input, "http://library.test") : input, init);
-      }
-    },
-  );
+  vi.stubGlobal("Request", browserRequest());
   vi.stubGlobal("fetch", async (request: Request) => {
     saves.push({ basedOn: request.headers.get("if-match"), title: ((await request.json()) as { title: string }).title });
     const reply = await (replies.shift() ?? "away");

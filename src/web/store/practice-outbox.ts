@@ -19,14 +19,15 @@ export function putOut(session: PracticeSession): boolean {
   }
 }
 
-/** The sessions that wait; what is none is left alone. */
-export function waitingSessions(): PracticeSession[] {
+/** The sessions that wait, with the texts that they are kept as; what is none is left alone. */
+function waiting(): { session: PracticeSession; text: string }[] {
   return Object.keys(localStorage)
     .filter((key) => key.startsWith(START))
     .flatMap((key) => {
+      const text = localStorage.getItem(key)!;
       try {
-        const read = practiceSessionSchema.safeParse(JSON.parse(localStorage.getItem(key)!));
-        return read.success ? [read.data] : [];
+        const read = practiceSessionSchema.safeParse(JSON.parse(text));
+        return read.success ? [{ session: read.data, text }] : [];
       } catch {
         return [];
       }
@@ -34,8 +35,8 @@ export function waitingSessions(): PracticeSession[] {
 }
 
 /** The server has a session; one that has gone on meanwhile stays. */
-export function arrived(session: PracticeSession): void {
-  if (localStorage.getItem(START + session.id) === JSON.stringify(session)) localStorage.removeItem(START + session.id);
+function arrived({ id }: PracticeSession, text: string): void {
+  if (localStorage.getItem(START + id) === text) localStorage.removeItem(START + id);
 }
 
 /** Sends what waits, one after the other; once at a time, whoever asks. */
@@ -54,10 +55,11 @@ async function sendAll(dispatch: Dispatch): Promise<void> {
   const refused = new Set<string>();
   for (;;) {
     // What has gone on meanwhile waits again.
-    const session = waitingSessions().find(({ id }) => !refused.has(id));
-    if (!session) return;
+    const next = waiting().find(({ session }) => !refused.has(session.id));
+    if (!next) return;
+    const { session, text } = next;
     const { error } = await dispatch(api.endpoints.keepSession.initiate(session, { track: false }));
     if (error) refused.add(session.id);
-    else arrived(session);
+    else arrived(session, text);
   }
 }

@@ -1,21 +1,23 @@
 import { format } from "date-fns";
 import { Play, Square, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
+import type { Passage } from "../../core/passage/schema.ts";
 import type { KeptTake } from "../../core/practice/record.ts";
 import { wrongIn } from "../../core/practice/takes.ts";
+import { countOf } from "../../core/timeline/counts.ts";
 import type { Samples } from "../jobs/jobs.ts";
 import { startJob } from "../jobs/use-job.ts";
 import { megabytes } from "../parts/megabytes.ts";
 import { Trouble } from "../parts/Trouble.tsx";
-import { useRecordingsQuery, useRemoveRecordingMutation } from "../store/api.ts";
+import { troubleOf, useRecordingsQuery, useRemoveRecordingMutation } from "../store/api.ts";
 import { AROUND_MS } from "./around.ts";
 import { openSound } from "./open-sound.ts";
 import { usePlayer } from "./use-player.ts";
 
 /** Takes of other days, as the log has them; those whose recording is kept can be heard. */
-export function EarlierTakes({ takes }: { takes: readonly KeptTake[] }) {
+export function EarlierTakes({ passage, takes }: { passage: Passage; takes: readonly KeptTake[] }) {
   const { data: recordings } = useRecordingsQuery();
-  const [remove] = useRemoveRecordingMutation();
+  const [remove, removing] = useRemoveRecordingMutation();
   const player = usePlayer();
   const sounds = useRef(new Map<string, Samples>());
   const [failed, setFailed] = useState<string | null>(null);
@@ -44,6 +46,7 @@ export function EarlierTakes({ takes }: { takes: readonly KeptTake[] }) {
   return (
     <section className="mt-10" aria-label="Earlier takes">
       <h2 className="mb-1 text-xl font-bold">Earlier takes</h2>
+      {removing.error && <Trouble {...troubleOf(removing.error)} />}
       {failed && <Trouble title="The recording cannot be heard" says={failed} />}
       <ul className="divide-y divide-base-300">
         {takes.map((take) => {
@@ -69,11 +72,11 @@ export function EarlierTakes({ takes }: { takes: readonly KeptTake[] }) {
                 <ol className="mt-1 divide-y divide-base-300">
                   {findings
                     .filter(({ planned }) => !planned)
-                    .map(({ bar, fromMs, toMs, says: what }, i) => (
+                    .map(({ bar, tick, fromMs, toMs, says: what }, i) => (
                       // biome-ignore lint/suspicious/noArrayIndexKey: what was found stays as it is
                       <li key={i} className="flex flex-wrap items-center gap-x-4 py-1.5">
                         <span className="min-w-60 flex-1">
-                          <b>Bar {bar}</b> {what}
+                          <b>{placeWords(passage, bar, tick)}</b> {what}
                         </span>
                         {own && button(id, `${id} ${i}`, "this place", `bar ${bar} of the take of ${dayOf(take)}`, fromMs - AROUND_MS[0], toMs + AROUND_MS[1])}
                       </li>
@@ -86,6 +89,12 @@ export function EarlierTakes({ takes }: { takes: readonly KeptTake[] }) {
       </ul>
     </section>
   );
+}
+
+/** Where it was in the passage; a bar that is not there any more has its number alone. */
+function placeWords({ bars }: Passage, bar: number, tick: number): string {
+  const now = bars[bar - 1];
+  return now ? `Bar ${bar}, ${countOf(tick, now)}` : `Bar ${bar}`;
 }
 
 /** When a take was. */

@@ -9,7 +9,7 @@ export function Figures({ result, said }: { result: Judged; said: readonly Said[
     `${heard} of ${strokes.length} strokes heard`,
     `${notes.length} notes`,
     `${untold.length} places that cannot be told`,
-    ...(upMs === null ? [] : [`up-strokes ${inMs(upMs)} against down-strokes`]),
+    ...(upMs === null ? [] : [Math.round(upMs) === 0 ? "up-strokes even with down-strokes" : `up-strokes ${inMs(upMs)} against down-strokes`]),
     ...(clipped > 0 ? [`${clipped} samples at the end of the scale`] : []),
   ];
   return (
@@ -33,11 +33,13 @@ export function Figures({ result, said }: { result: Judged; said: readonly Said[
             <tbody>
               {said.map(({ place, says, fromMs, toMs, finding }) => (
                 <tr key={`${place} ${says}`}>
-                  <th scope="row">{place}</th>
+                  <th scope="row" className="whitespace-nowrap">
+                    {place}
+                  </th>
                   <td>{finding?.string ?? "all"}</td>
                   <td>{(fromMs / 1000).toFixed(2)}</td>
                   <td>{toMs > fromMs ? Math.round(toMs - fromMs) : ""}</td>
-                  <td>{finding?.byMs === undefined ? "" : inMs(finding.byMs)}</td>
+                  <td className="whitespace-nowrap">{finding?.byMs === undefined ? "" : inMs(finding.byMs)}</td>
                   <td>{finding?.db === undefined ? "" : `${finding.db} dB`}</td>
                 </tr>
               ))}

@@ -20,14 +20,18 @@ export function KeepSound({ id, sound }: { id: string; sound: Samples }) {
   const [remove, removing] = useRemoveRecordingMutation();
   const [isPacking, setPacking] = useState(false);
   const here = kept?.find((one) => one.id === id);
+  const [failed, setFailed] = useState<string | null>(null);
   const keepIt = async () => {
     setPacking(true);
+    setFailed(null);
     const job = startJob();
     try {
       const wav = (await job.result(job.jobs.wavOf(sound) as Promise<Blob>)) as Blob;
       // Its take first: a recording belongs to one.
       await dispatch(sendWaiting());
       await keep({ id, wav });
+    } catch (error) {
+      setFailed((error as Error).message);
     } finally {
       job.stop();
       setPacking(false);
@@ -46,6 +50,7 @@ export function KeepSound({ id, sound }: { id: string; sound: Samples }) {
         </button>
       )}
       {trouble && <Trouble {...troubleOf(trouble)} />}
+      {failed && <Trouble title="The recording is not kept" says={failed} />}
     </>
   );
 }

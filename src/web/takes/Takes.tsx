@@ -3,8 +3,9 @@ import { useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
+import { asText } from "../../core/passage/text.ts";
 import type { Mistakes } from "../../core/perform/mistakes.ts";
-import type { KeptTake, PracticeSession } from "../../core/practice/record.ts";
+import { type KeptTake, MOST_TAKES, type PracticeSession } from "../../core/practice/record.ts";
 import { againstOf } from "../../core/practice/takes.ts";
 import type { Said } from "../../core/take/said.ts";
 import type { JudgedTake, Samples } from "../jobs/jobs.ts";
@@ -15,7 +16,7 @@ import { Running } from "../parts/Running.tsx";
 import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { useLog } from "../parts/use-log.ts";
-import { useTakesQuery } from "../store/api.ts";
+import { troubleOf, useTakesQuery } from "../store/api.ts";
 import { movedTo } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { AROUND_MS } from "./around.ts";
@@ -54,7 +55,7 @@ export function Takes({ passage }: { passage: Passage }) {
   const file = useRef<HTMLInputElement>(null);
   const { progress, failed, run, stop } = useJob();
   const { id: passageId = "" } = useParams();
-  const { data: earlier } = useEarlier(passageId);
+  const { data: earlier = NO_TAKES, error: noEarlier } = useTakesQuery(passageId, { skip: passageId === "", refetchOnMountOrArgChange: true });
   const [isRoom, keep] = useTakeLog(passageId, passage.title);
   const add = (
     name: string,
@@ -62,7 +63,7 @@ export function Takes({ passage }: { passage: Passage }) {
     open: (jobs: Parameters<Parameters<typeof run>[0]>[0], tell: Parameters<Parameters<typeof run>[0]>[1]) => Promise<Samples>,
   ) => {
     setDoing(name);
-    const about = { id: crypto.randomUUID(), at: new Date().toISOString(), file: from === "file" ? name.slice(0, 255) : null };
+    const about = { id: crypto.randomUUID(), at: new Date().toISOString(), file: from === "file" ? asText(name.slice(0, 255)) : null };
     void run<Take>(
       async (jobs, tell) => {
         const sound = await open(jobs, tell);
@@ -146,21 +147,17 @@ export function Takes({ passage }: { passage: Passage }) {
         <TakeView
           key={chosen}
           take={take}
-          before={chosen > 0 ? (takes[chosen - 1]!.judged.judged?.kept ?? null) : (earlier.find(({ id }) => !here.has(id)) ?? null)}
+          before={chosen > 0 ? (takes[chosen - 1]!.judged.judged?.kept ?? null) : take.isOwn ? (earlier.find(({ id }) => !here.has(id)) ?? null) : null}
           number={chosen + 1}
           isOld={take.of !== passage}
         />
       )}
-      <EarlierTakes takes={earlier.filter(({ id }) => !here.has(id))} />
+      {noEarlier && <Trouble {...troubleOf(noEarlier)} />}
+      <EarlierTakes passage={passage} takes={earlier.filter(({ id }) => !here.has(id))} />
     </div>
   );
 }
 
-/** Takes of the passage that the log has. */
-function useEarlier(passageId: string): { data: readonly KeptTake[] } {
-  const { data = NO_TAKES } = useTakesQuery(passageId, { skip: passageId === "", refetchOnMountOrArgChange: true });
-  return { data };
-}
 const NO_TAKES: readonly KeptTake[] = [];
 
 /** Brings takes into the log, those of one visit as one session; says false where this browser has no room for it. */
@@ -173,6 +170,7 @@ function useTakeLog(passage: string, title: string): [isRoom: boolean, keep: (ta
     (take) => {
       const { at } = take;
       const nothing = { minutes: 0, note: "", drills: [], tries: [], discomforts: [] };
+      if (session.current?.takes.length === MOST_TAKES) session.current = null;
       session.current ??= { id: crypto.randomUUID(), passage, figure: null, title, startedAt: at, endedAt: at, ...nothing, takes: [] };
       session.current = { ...session.current, endedAt: new Date().toISOString(), takes: [...session.current.takes, take] };
       setRoom(log(session.current));

@@ -35,6 +35,10 @@ export interface RecordingOptions {
   onHeld(why: string | null): void;
 }
 
+/** A microphone that sends nothing for so long has a clock that stands still. */
+const NOTHING_AFTER_MS = 4000;
+const NOTHING_COMES = "Nothing comes in yet: the browser's sound stands still. Throw this away and try again, with a sound output connected.";
+
 /** So much before the first beat is kept of what was recorded while it was counted in. */
 const BEFORE_S = 0.3;
 
@@ -43,8 +47,15 @@ export async function record({ bars, tempo, count, volume, onState, onEnd, onHel
   const context = new AudioContext();
   const pieces: Float32Array[] = [];
   let length = 0;
-  let begins = 0;
+  let isSilent = true;
+  let nothing: ReturnType<typeof setTimeout> | undefined;
+  let begins = count === "none" ? 0 : Number.POSITIVE_INFINITY;
   const onPiece = (samples: Float32Array, frame: number) => {
+    if (isSilent) {
+      isSilent = false;
+      clearTimeout(nothing);
+      onHeld(null);
+    }
     const peak = samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
     const kept = samples.subarray(Math.min(samples.length, Math.max(0, begins - frame)));
     if (kept.length > 0) pieces.push(kept);
@@ -64,7 +75,6 @@ export async function record({ bars, tempo, count, volume, onState, onEnd, onHel
     const onRound = (at: number) => {
       if (begins === Number.POSITIVE_INFINITY) begins = Math.round((at - BEFORE_S + delayMsOf(context, microphone.device) / 1000) * context.sampleRate);
     };
-    begins = Number.POSITIVE_INFINITY;
     const heard = count === "through" ? { heard: 1, silent: 0 } : { heard: 0, silent: 1 };
     clicks = new ClickTrack(
       context,
@@ -83,10 +93,12 @@ export async function record({ bars, tempo, count, volume, onState, onEnd, onHel
         : "The browser holds the recording back while the page is hidden. What is recorded is kept.",
     );
   };
+  if (isSilent) nothing = setTimeout(() => onHeld(NOTHING_COMES), NOTHING_AFTER_MS);
   context.addEventListener("statechange", look);
   document.addEventListener("visibilitychange", look);
   return {
     stop() {
+      clearTimeout(nothing);
       context.removeEventListener("statechange", look);
       document.removeEventListener("visibilitychange", look);
       clicks?.stop();
