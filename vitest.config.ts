@@ -1,4 +1,17 @@
 import { defineConfig } from "vitest/config";
 
+/** Tests of the API and of what it does to a database: they run on the embedded one and on a PostgreSQL server. */
+const ON_BOTH = ["app", "practice", "recordings", "backups/backups", "people"].map((name) => `src/server/${name}.test.ts`);
+
 // Two at a time even on two processors; the timeouts only end what hangs.
-export default defineConfig({ test: { include: ["src/**/*.test.ts", "src/**/*.test.tsx"], maxWorkers: 2, testTimeout: 600000, hookTimeout: 600000 } });
+export default defineConfig({
+  test: {
+    maxWorkers: 2,
+    testTimeout: 600000,
+    hookTimeout: 600000,
+    projects: [
+      { extends: true, test: { name: "unit", include: ["src/**/*.test.ts", "src/**/*.test.tsx"], provide: { cluster: null } } },
+      { extends: true, test: { name: "postgres", include: ON_BOTH, globalSetup: "src/server/test/postgres-setup.ts" } },
+    ],
+  },
+});

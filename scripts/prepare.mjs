@@ -30,3 +30,21 @@ export function buildPage() {
   process.stdout.write("Building the page …\n");
   run("npx", ["--no-install", "vite", "build", "--logLevel", "warn"]);
 }
+
+/** Installs a package of Debian's unless it is there; without it this process ends. */
+export function installProgram(name, isThere, hint) {
+  if (isThere) return;
+  process.stdout.write(`Installing ${name} …\n`);
+  const root = process.getuid?.() === 0 ? [] : ["sudo", "-n"];
+  for (const args of [
+    ["apt-get", "update", "-qq"],
+    ["apt-get", "install", "-y", "-qq", "--no-install-recommends", name],
+  ]) {
+    const [command, ...rest] = [...root, ...args];
+    const done = spawnSync(command, rest, { stdio: "inherit", env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+    if (done.status !== 0) {
+      process.stderr.write(`${name} could not be installed. Install Debian's package ${name}. ${hint}\n`);
+      process.exit(1);
+    }
+  }
+}

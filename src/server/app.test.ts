@@ -12,16 +12,13 @@ import type { Passage } from "../core/passage/schema.ts";
 import { type App, createApp } from "./app.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
-import { Care } from "./care.ts";
-import type { OpenDatabase } from "./database/open.ts";
-import { Library } from "./library.ts";
-import { Practice } from "./practice.ts";
+import type { Care } from "./care.ts";
+import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { Recordings } from "./recordings.ts";
-import { Setup } from "./setup.ts";
-import { memoryDatabase } from "./test/memory-database.ts";
+import { HOST, testApp } from "./test/test-app.ts";
+import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
-const HOST = "127.0.0.1:4310";
 const riff = JSON.parse(readFileSync("demo/1-bilge-pump.resthand.json", "utf8")) as Passage;
 
 const folder = mkdtempSync(join(tmpdir(), "rest-hand-backups-"));
@@ -34,7 +31,7 @@ const get = (path: string) => request(app.express).get(path).set("Host", HOST);
 const send = (method: "post" | "put" | "delete", path: string) => request(app.express)[method](path).set("Host", HOST);
 
 beforeAll(async () => {
-  database = await memoryDatabase();
+  database = await testDatabase();
 });
 afterAll(async () => {
   rmSync(folder, { recursive: true });
@@ -42,11 +39,7 @@ afterAll(async () => {
   await database.close();
 });
 beforeEach(() => {
-  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null, pool });
-  const library = new Library(database.db);
-  const backups = new Backups(database, new BackupFolder(folder), pool, recordings);
-  care = new Care(database.client, library, backups, pool);
-  app.serve({ library, setup: new Setup(database.db, pool), practice: new Practice(database.db), recordings, backups, care });
+  ({ app, care } = testApp(database, pool, folder));
 });
 
 const create = async (passage: unknown = riff) =>
@@ -73,7 +66,7 @@ it("every answer is what the API's schemas say", async () => {
   expect(wire.problem.strict().safeParse((await get("/api/passages/none").expect(404)).body).error).toBeUndefined();
 });
 
-describe("passages over the API, on a real PGlite", () => {
+describe("passages over the API, on a real database", () => {
   it("come back as they were sent, with an ETag", async () => {
     const { id } = await create();
     const read = await get(`/api/passages/${id}`).expect(200);
@@ -342,9 +335,9 @@ describe("health", () => {
     expect(rows).toHaveLength(1);
   });
   it("is failed where nothing can be written, and names what is lost where something is", async () => {
-    await database.client.exec("alter table pulse rename to gone");
+    await database.client.query("alter table pulse rename to gone");
     expect((await get("/api/health").expect(503)).body).toEqual({ status: "failed", reason: expect.stringContaining("cannot be written") });
-    await database.client.exec("alter table gone rename to pulse");
+    await database.client.query("alter table gone rename to pulse");
   });
   it("names passages that cannot be read", async () => {
     const { id } = await create({ ...riff, title: "Unreadable" });
@@ -487,7 +480,7 @@ it("a passage that cannot be read costs itself alone: it is named on the shelf, 
   expect(refused.body.faults[0].place).toBe("/bars");
   await get(`/api/passages/${whole.id}`).expect(200);
   const kept = new BackupFolder(join(folder, "with-a-damaged-one"));
-  const { leftOut } = await new Backups(database, kept, pool, recordings).write("asked");
+  const { leftOut } = await new Backups(database, LOCAL_PERSON, kept, pool, recordings).write("asked");
   expect(leftOut).toContain("Damaged");
   const read = unpackBackup(kept.read(kept.list()[0]!.name)!);
   const titles = read.ok ? read.value.passages.map(({ passage }) => passage.title) : [];

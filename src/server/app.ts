@@ -1,23 +1,19 @@
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import express, { type Express } from "express";
+import express, { type Express, type Request, type RequestHandler, Router } from "express";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
 import { health } from "../api/wire.ts";
-import type { Backups } from "./backups/backups.ts";
 import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
-import type { Library } from "./library.ts";
-import type { Practice } from "./practice.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
-import type { Recordings } from "./recordings.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
 import { passageRoutes } from "./routes/passages.ts";
 import { practiceRoutes } from "./routes/practice.ts";
 import { recordingRoutes } from "./routes/recordings.ts";
 import { setupRoutes } from "./routes/setup.ts";
-import type { Setup } from "./setup.ts";
+import type { Services } from "./services.ts";
 import { Summaries } from "./summaries.ts";
 import type { WorkPool } from "./work/pool.ts";
 
@@ -34,7 +30,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(parts: { library: Library; setup: Setup; practice: Practice; recordings: Recordings; backups: Backups; care: Care }): void;
+  serve(parts: { care: Care; servicesOf(person: string): Services; personOf(request: Request): string }): void;
   fail(reason: string): void;
 }
 
@@ -48,7 +44,7 @@ const SERIALIZERS = {
 export function createApp({ log, hosts, page, pool }: AppOptions): App {
   const app = express();
   const summaries = new Summaries(pool);
-  let api: express.Router | null = null;
+  let api: RequestHandler | null = null;
   let failure: string | null = null;
   let care: Care | null = null;
   app.disable("x-powered-by");
@@ -78,18 +74,36 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve({ library, setup, practice, recordings, backups, care: looked }) {
+    serve({ care: looked, servicesOf, personOf }) {
       care = looked;
-      const router = express.Router();
-      router.use(passageRoutes(library, practice, recordings, summaries, pool));
-      router.use(setupRoutes(setup));
-      router.use(practiceRoutes(practice, recordings));
-      router.use(recordingRoutes(recordings, practice));
-      router.use(backupRoutes(backups));
-      api = router;
+      failure = null;
+      const routers = new Map<string, Router>();
+      const routerOf = (person: string) => {
+        const router = routers.get(person) ?? personalRoutes(servicesOf(person), summaries, pool);
+        // Those who were here last stay.
+        routers.delete(person);
+        routers.set(person, router);
+        if (routers.size > MOST_ROUTERS) routers.delete(routers.keys().next().value as string);
+        return router;
+      };
+      api = (request, response, next) => routerOf(personOf(request))(request, response, next);
     },
     fail(reason) {
       failure = reason;
     },
   };
+}
+
+/** People whose routes are kept ready. */
+const MOST_ROUTERS = 200;
+
+/** All that one person can ask for: their routes know nothing of anybody else. */
+function personalRoutes({ library, setup, practice, recordings, backups }: Services, summaries: Summaries, pool: WorkPool): Router {
+  const router = Router();
+  router.use(passageRoutes(library, practice, recordings, summaries, pool));
+  router.use(setupRoutes(setup));
+  router.use(practiceRoutes(practice, recordings));
+  router.use(recordingRoutes(recordings, practice));
+  router.use(backupRoutes(backups));
+  return router;
 }

@@ -1,22 +1,23 @@
-import type { PGlite } from "@electric-sql/pglite";
-import type { Backups } from "./backups/backups.ts";
+import { ownersOf } from "./backups/snapshot.ts";
+import type { Sql } from "./database/database.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
-import type { Library } from "./library.ts";
+import type { PassageFault } from "./library.ts";
 import type { WorkPool } from "./work/pool.ts";
 
 /** Not oftener than that is the disk written to see whether it can be, in ms. */
 const PULSE_EVERY_MS = 5_000;
 
-/** Looks after a library while it is served: whether it can be read and written, and whether all of it is there. */
+/** Looks after a database while it is served: whether it can be read and written, and whether all of every library is there. */
 export class Care {
   /** What the last look at every row found, a sentence each. */
   faults: readonly string[] = [];
   private pulse: { at: number; fault: Promise<string | null> } = { at: Number.NEGATIVE_INFINITY, fault: Promise.resolve(null) };
+  private readonly unreadable = new Map<string, Map<string, PassageFault>>();
+  /** Whose library has lost something: then no backup of it goes, an old one may be the only one that has it. */
+  private readonly damaged = new Set<string>();
 
   constructor(
-    private readonly client: PGlite,
-    private readonly library: Library,
-    private readonly backups: Backups,
+    private readonly client: Sql,
     private readonly pool: WorkPool,
   ) {}
 
@@ -34,12 +35,31 @@ export class Care {
     return this.pulse.fault;
   }
 
-  /** Looks at every row; what cannot be read is named on the Shelf, and while anything is lost no backup goes. Returns what is wrong. */
+  /** By id: passages of somebody's library that cannot be read, as far as that has been noticed. */
+  unreadableOf(owner: string): Map<string, PassageFault> {
+    const known = this.unreadable.get(owner) ?? new Map<string, PassageFault>();
+    this.unreadable.set(owner, known);
+    return known;
+  }
+
+  isWhole(owner: string): boolean {
+    return !this.damaged.has(owner);
+  }
+
+  /** Looks at every row of every library; what cannot be read is named on its Shelf. Returns what is wrong. */
   async look(): Promise<readonly string[]> {
-    const { passages, others } = await integrityOf(this.client, this.pool);
-    this.library.noteFaults(passages);
-    this.faults = [...passages.map(({ title, says }) => `"${title}": ${says}`), ...others];
-    this.backups.noteWhole(this.faults.length === 0);
-    return this.faults;
+    const found: string[] = [];
+    for (const id of await ownersOf(this.client)) {
+      if (id === null) continue;
+      const { passages, others } = await integrityOf(this.client, id, this.pool);
+      const unreadable = this.unreadableOf(id);
+      unreadable.clear();
+      for (const fault of passages) unreadable.set(fault.id, fault);
+      if (passages.length + others.length > 0) this.damaged.add(id);
+      else this.damaged.delete(id);
+      found.push(...passages.map(({ title, says }) => `"${title}": ${says}`), ...others);
+    }
+    this.faults = found;
+    return found;
   }
 }

@@ -1,9 +1,9 @@
 import { setImmediate as turn } from "node:timers/promises";
-import type { PGlite } from "@electric-sql/pglite";
 import { instrumentSchema, playerSchema } from "../core/passage/schema.ts";
 import { practiceSessionSchema } from "../core/practice/record.ts";
 import type { StoredTexts } from "./backups/rows.ts";
-import { isOfLibrary, isThere } from "./backups/snapshot.ts";
+import { isThere, rowsOf } from "./backups/snapshot.ts";
+import type { Sql } from "./database/database.ts";
 import type { PassageFault } from "./library.ts";
 import type { WorkPool } from "./work/pool.ts";
 
@@ -26,19 +26,19 @@ interface Row extends StoredTexts {
 const AT_ONCE = 10;
 
 /**
- * Looks at every row: whether what the ledger knows is there with the text that was written, and whether it can be read. Changes
+ * Looks at every row of somebody's library, or of the only one of a schema that knows no owners: whether what the ledger knows is there with the text that was written, and whether it can be read. Changes
  * nothing, and works on every schema from the first one on.
  */
-export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool): Promise<Integrity> {
+export async function integrityOf(client: Sql, owner: string | null, pool: WorkPool): Promise<Integrity> {
   const found: Integrity = { passages: [], others: [], readable: 0 };
   const setup = new Map<string, unknown>();
   for (const [table, schema] of [
     ["instruments", instrumentSchema],
     ["players", playerSchema],
   ] as const)
-    for (const { id, name, value } of await rowsOf<{ id: string; name: string; value: unknown }>(
+    for (const { id, name, value } of await readAll<{ id: string; name: string; value: unknown }>(
       client,
-      `select id, name, value from ${table}`,
+      `select id, name, value from ${table} where ${await rowsOf(client, table, owner)}`,
       table,
       found,
     )) {
@@ -46,17 +46,19 @@ export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool)
       if (!schema.safeParse(value).success) found.others.push(`"${name}" among the ${table} cannot be read`);
     }
   const hasLedger = await isThere(client, "ledger");
-  const known = await rowsOf<{ id: string; title: string }>(
+  const index = hasLedger ? "ledger" : "passages";
+  const isOwn = await rowsOf(client, "ledger", owner);
+  const known = await readAll<{ id: string; title: string }>(
     client,
-    `select id, title from ${hasLedger ? "ledger" : "passages"} order by id`,
+    `select id, title from ${index} where ${await rowsOf(client, index, owner)} order by id`,
     "passages",
     found,
   );
-  if (hasLedger) await lookForStrangers(client, found);
+  if (hasLedger) await lookForStrangers(client, owner, found);
   for (let at = 0; at < known.length; at += AT_ONCE) {
     const rows: Row[] = [];
     for (const { id, title } of known.slice(at, at + AT_ONCE)) {
-      const row = await passageOf(client, id, hasLedger, setup);
+      const row = await passageOf(client, id, hasLedger, isOwn, setup);
       if (typeof row !== "string") rows.push(row);
       else found.passages.push({ id, title, says: row, isLost: row === LOST });
     }
@@ -72,15 +74,15 @@ export async function integrityOf(client: Pick<PGlite, "query">, pool: WorkPool)
     }
     await turn();
   }
-  if (await isThere(client, "practice_sessions")) await lookAtPractice(client, found);
+  if (await isThere(client, "practice_sessions")) await lookAtPractice(client, owner, found);
   return found;
 }
 
 /** Whether every session of practice can be read, and whether there are as many as were counted when the last one was written. */
-async function lookAtPractice(client: Pick<PGlite, "query">, found: Integrity): Promise<void> {
-  const sessions = await rowsOf<{ id: string; passage: string | null; figure: string | null; record: object }>(
+async function lookAtPractice(client: Sql, owner: string | null, found: Integrity): Promise<void> {
+  const sessions = await readAll<{ id: string; passage: string | null; figure: string | null; record: object }>(
     client,
-    "select id, passage_id as passage, figure, record from practice_sessions where staged is null",
+    `select id, passage_id as passage, figure, record from practice_sessions where ${await rowsOf(client, "practice_sessions", owner)}`,
     "practice",
     found,
   );
@@ -90,10 +92,11 @@ async function lookAtPractice(client: Pick<PGlite, "query">, found: Integrity): 
     const of = row.passage ?? row.figure ?? "";
     many.set(of, (many.get(of) ?? 0) + 1);
   }
-  const counted = await rowsOf<{ of: string; title: string; sessions: number }>(
+  const standing = await rowsOf(client, "practised", owner);
+  const counted = await readAll<{ of: string; title: string; sessions: number }>(
     client,
     `select coalesce(s.passage_id::text, s.figure) as of, coalesce(l.title, s.figure) as title, s.sessions
-      from practised s left join ledger l on l.id = s.passage_id`,
+      from (select * from practised where ${standing}) s left join (select * from ledger where ${await rowsOf(client, "ledger", owner)}) l on l.id = s.passage_id`,
     "standings",
     found,
   );
@@ -106,11 +109,11 @@ async function lookAtPractice(client: Pick<PGlite, "query">, found: Integrity): 
 const LOST = "it is missing from its table";
 
 /** The row of a passage, or why there is none. */
-async function passageOf(client: Pick<PGlite, "query">, id: string, hasLedger: boolean, setup: ReadonlyMap<string, unknown>): Promise<Row | string> {
-  const intact = hasLedger ? "md5(document::text) = (select checksum from ledger l where l.id = p.id)" : "true";
+async function passageOf(client: Sql, id: string, hasLedger: boolean, isOwn: string, setup: ReadonlyMap<string, unknown>): Promise<Row | string> {
+  const intact = hasLedger ? `md5(document::text) = (select checksum from ledger l where ${isOwn} and l.id = p.id)` : "true";
   try {
     const { rows } = await client.query<{ title: string; document: string; instrument_id: string; player_id: string; intact: boolean }>(
-      `select title, document::text as document, instrument_id, player_id, ${intact} as intact from passages p where id = $1`,
+      `select title, document::text as document, instrument_id, player_id, ${intact} as intact from passages p where ${isOwn} and id = $1`,
       [id],
     );
     const [row] = rows;
@@ -123,10 +126,11 @@ async function passageOf(client: Pick<PGlite, "query">, id: string, hasLedger: b
 }
 
 /** Rows that the ledger does not know: the ledger itself has lost something. */
-async function lookForStrangers(client: Pick<PGlite, "query">, found: Integrity): Promise<void> {
+async function lookForStrangers(client: Sql, owner: string | null, found: Integrity): Promise<void> {
   try {
     const { rows } = await client.query<{ title: string }>(
-      `select title from passages p where ${await isOfLibrary(client)} and not exists (select 1 from ledger l where l.id = p.id)`,
+      `select title from passages where ${await rowsOf(client, "passages", owner)}
+        and id not in (select id from ledger where ${await rowsOf(client, "ledger", owner)})`,
     );
     for (const { title } of rows) found.others.push(`The passage "${title}" is in no list of what there is`);
   } catch (error) {
@@ -134,7 +138,7 @@ async function lookForStrangers(client: Pick<PGlite, "query">, found: Integrity)
   }
 }
 
-async function rowsOf<T>(client: Pick<PGlite, "query">, query: string, table: string, found: Integrity): Promise<T[]> {
+async function readAll<T>(client: Sql, query: string, table: string, found: Integrity): Promise<T[]> {
   try {
     return (await client.query<T>(query)).rows;
   } catch (error) {

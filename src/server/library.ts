@@ -7,22 +7,29 @@ import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
 import type { StoredTexts } from "./backups/rows.ts";
 import { canonical } from "./canonical.ts";
-import type { Database } from "./database/open.ts";
+import { type Database, ITS_INSTRUMENT, ITS_ORIGINAL, ITS_PLAYER, type Transaction, writing } from "./database/database.ts";
 import { instruments, ledger, originals, passages, players } from "./database/schema.ts";
 import { contentsOf, type StoredDocument } from "./document.ts";
 
 export type SaveResult = { outcome: "saved"; stored: StoredPassage } | { outcome: "stale"; version: number } | { outcome: "missing" };
 
-/** All reading and writing of the library; every write is one transaction. */
+/** All reading and writing of somebody's library; every write is one transaction. */
 export class Library {
-  /** By id: passages that cannot be read, as far as that has been noticed. */
-  private faults = new Map<string, PassageFault>();
+  constructor(
+    private readonly db: Database,
+    private readonly owner: string,
+    /** By id: passages that cannot be read, as far as that has been noticed. */
+    private readonly faults = new Map<string, PassageFault>(),
+  ) {}
 
-  constructor(private readonly db: Database) {}
+  /** A passage of this library. */
+  private is(id: string): SQL | undefined {
+    return and(eq(passages.owner, this.owner), eq(passages.id, id));
+  }
 
   /** Every passage of the shelf or the bin, the newest first. Nothing of the music is read: one that is damaged costs no other. */
   async list(where: "shelf" | "bin"): Promise<ListedPassage[]> {
-    const isHere = and(isNull(passages.staged), where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt));
+    const isHere = and(eq(passages.owner, this.owner), isNull(passages.staged), where === "bin" ? isNotNull(passages.deletedAt) : isNull(passages.deletedAt));
     const lost = where === "shelf" ? [...this.faults.values()].filter(({ isLost }) => isLost) : [];
     let listed: ListedPassage[];
     try {
@@ -30,7 +37,7 @@ export class Library {
     } catch {
       // A damaged page of the table: one after the other, so that it costs those alone that lie on it.
       listed = [];
-      for (const { id } of await this.db.select({ id: ledger.id }).from(ledger))
+      for (const { id } of await this.db.select({ id: ledger.id }).from(ledger).where(eq(ledger.owner, this.owner)))
         listed.push(...(await this.listed(and(isHere, eq(passages.id, id))).catch(() => [])));
       listed.sort((a, b) => b.updatedAt.localeCompare(a.updatedAt));
     }
@@ -42,8 +49,8 @@ export class Library {
     const rows = await this.db
       .select({ ...MOMENTS, title: passages.title, card: passages.card, instrument: instruments.value })
       .from(passages)
-      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-      .leftJoin(originals, eq(originals.passageId, passages.id))
+      .innerJoin(instruments, ITS_INSTRUMENT)
+      .leftJoin(originals, ITS_ORIGINAL)
       .where(condition)
       .orderBy(desc(passages.updatedAt), passages.title);
     return rows.map(({ title, card, instrument, ...row }) => {
@@ -52,12 +59,7 @@ export class Library {
     });
   }
 
-  /** Takes note of the passages that cannot be read, so that lists name them. */
-  noteFaults(faults: readonly PassageFault[]): void {
-    this.faults = new Map(faults.map((fault) => [fault.id, fault]));
-  }
-
-  /** The same for one that was found just now. */
+  /** Takes note of a passage that cannot be read, so that lists name it. */
   noteFault(fault: PassageFault): void {
     this.faults.set(fault.id, fault);
   }
@@ -67,9 +69,9 @@ export class Library {
     const [row] = await this.db
       .select({ title: passages.title, document: sql<string>`${passages.document}::text`, instrument: instruments.value, player: players.value })
       .from(passages)
-      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-      .innerJoin(players, eq(players.id, passages.playerId))
-      .where(eq(passages.id, id));
+      .innerJoin(instruments, ITS_INSTRUMENT)
+      .innerJoin(players, ITS_PLAYER)
+      .where(this.is(id));
     return row ?? null;
   }
 
@@ -78,26 +80,29 @@ export class Library {
     const [row] = await this.db
       .select({ ...MOMENTS, document: passages.document, instrument: instruments.value, player: players.value })
       .from(passages)
-      .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-      .innerJoin(players, eq(players.id, passages.playerId))
-      .leftJoin(originals, eq(originals.passageId, passages.id))
-      .where(eq(passages.id, id));
+      .innerJoin(instruments, ITS_INSTRUMENT)
+      .innerJoin(players, ITS_PLAYER)
+      .leftJoin(originals, ITS_ORIGINAL)
+      .where(this.is(id));
     return row ? storedOf(row) : null;
   }
 
   /** All of a passage but its music. */
   private async moments(id: string): Promise<Omit<StoredPassage, "passage"> | null> {
-    const [row] = await this.db.select(MOMENTS).from(passages).leftJoin(originals, eq(originals.passageId, passages.id)).where(eq(passages.id, id));
+    const [row] = await this.db.select(MOMENTS).from(passages).leftJoin(originals, ITS_ORIGINAL).where(this.is(id));
     return row ? momentsOf(row) : null;
   }
 
   /** Notes that a passage was put on the bench. */
   async noteOpened(id: string): Promise<void> {
-    await this.db.update(passages).set({ openedAt: sql`now()` }).where(eq(passages.id, id));
+    await this.db.update(passages).set({ openedAt: sql`now()` }).where(this.is(id));
   }
 
   async count(): Promise<number> {
-    const [row] = await this.db.select({ n: sql<number>`count(*)::int` }).from(passages).where(isNull(passages.staged));
+    const [row] = await this.db
+      .select({ n: sql<number>`count(*)::int` })
+      .from(passages)
+      .where(and(eq(passages.owner, this.owner), isNull(passages.staged)));
     return row?.n ?? 0;
   }
 
@@ -109,64 +114,82 @@ export class Library {
 
   /** The file a passage was imported from; null where none was kept. */
   async original(id: string): Promise<OriginalFile | null> {
-    const [row] = await this.db.select({ name: originals.name, bytes: originals.bytes }).from(originals).where(eq(originals.passageId, id));
+    const [row] = await this.db
+      .select({ name: originals.name, bytes: originals.bytes })
+      .from(originals)
+      .where(and(eq(originals.owner, this.owner), eq(originals.passageId, id)));
     return row ?? null;
   }
 
   /** Adds passages, all or none; the first counts as the newest. Returns their ids. */
   async createAll(added: readonly Passage[], original: OriginalFile | null = null): Promise<string[]> {
-    return this.db.transaction(async (tx) => {
+    return writing(this.db, this.owner, async (tx) => {
       const ids: string[] = [];
       for (const [i, passage] of added.entries()) {
-        const refs = await references(tx, passage);
+        const refs = await references(tx, this.owner, passage);
         const updatedAt = sql`now() - make_interval(secs => ${i})`;
         const [row] = await tx
           .insert(passages)
-          .values({ ...contentsOf(passage), updatedAt, ...refs })
+          .values({ owner: this.owner, ...contentsOf(passage), updatedAt, ...refs })
           .returning({ id: passages.id });
-        if (original) await tx.insert(originals).values({ passageId: row!.id, ...original });
+        if (original) await tx.insert(originals).values({ owner: this.owner, passageId: row!.id, ...original });
         ids.push(row!.id);
       }
       return ids;
     });
   }
 
-  /** Saves over the version the writer knew; a stale writer learns the current one and nothing changes. */
+  /**
+   * Saves over the version the writer knew; a stale writer learns the current one and nothing changes. What was saved already and
+   * is sent once more, because the answer was lost on its way, is saved.
+   */
   async save(id: string, basedOn: number, passage: Passage): Promise<SaveResult> {
-    const outcome = await this.db.transaction(async (tx) => {
-      const refs = await references(tx, passage);
+    const outcome = await writing(this.db, this.owner, async (tx) => {
+      const refs = await references(tx, this.owner, passage);
       const done = await tx
         .update(passages)
         .set({ ...contentsOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
-        .where(and(eq(passages.id, id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
+        .where(and(this.is(id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
         .returning({ id: passages.id });
-      await removeUnneeded(tx);
+      await removeUnneeded(tx, this.owner);
       return done;
     });
     const now = await this.moments(id);
     if (!now) return { outcome: "missing" };
     if (outcome.length > 0) this.faults.delete(id);
-    if (outcome.length === 0) return now.deletedAt ? { outcome: "missing" } : { outcome: "stale", version: now.version };
+    if (outcome.length === 0) {
+      if (now.deletedAt) return { outcome: "missing" };
+      if (now.version !== basedOn + 1 || !(await this.holds(id, passage))) return { outcome: "stale", version: now.version };
+    }
     return { outcome: "saved", stored: { ...now, passage } };
+  }
+
+  private async holds(id: string, passage: Passage): Promise<boolean> {
+    const stored = await this.find(id);
+    return stored !== null && canonical(stored.passage) === canonical(passage);
   }
 
   /** Moves a passage into the bin or out of it; false when there is none. */
   async setBinned(id: string, binned: boolean, basedOn: number | null = null): Promise<boolean> {
-    const rows = await this.db
-      .update(passages)
-      .set({ deletedAt: binned ? sql`now()` : null })
-      .where(and(eq(passages.id, id), atVersion(basedOn)))
-      .returning({ id: passages.id });
-    return rows.length > 0;
+    return writing(this.db, this.owner, async (tx) => {
+      const rows = await tx
+        .update(passages)
+        .set({ deletedAt: binned ? sql`now()` : null })
+        .where(and(this.is(id), atVersion(basedOn)))
+        .returning({ id: passages.id });
+      return rows.length > 0;
+    });
   }
 
   /** Deletes a passage that lies in the bin for good. */
   async removeFromBin(id: string, basedOn: number | null = null): Promise<boolean> {
-    const rows = await this.db
-      .delete(passages)
-      .where(and(eq(passages.id, id), isNotNull(passages.deletedAt), atVersion(basedOn)))
-      .returning({ id: passages.id });
-    return rows.length > 0;
+    return writing(this.db, this.owner, async (tx) => {
+      const rows = await tx
+        .delete(passages)
+        .where(and(this.is(id), isNotNull(passages.deletedAt), atVersion(basedOn)))
+        .returning({ id: passages.id });
+      return rows.length > 0;
+    });
   }
 }
 
@@ -184,33 +207,46 @@ function atVersion(basedOn: number | null) {
   return basedOn === null ? undefined : eq(passages.version, basedOn);
 }
 
-type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
-
 /** Rows of the passage's instrument and player: equal ones are reused. */
-async function references(tx: Transaction, passage: Passage): Promise<{ instrumentId: string; playerId: string }> {
-  const instrument = { name: instrumentName(passage.instrument), value: passage.instrument, canonical: canonical(passage.instrument) };
-  const player = { name: playerName(passage.player), value: passage.player, canonical: canonical(passage.player) };
-  await tx.insert(instruments).values(instrument).onConflictDoNothing({ target: instruments.canonical });
-  await tx.insert(players).values(player).onConflictDoNothing({ target: players.canonical });
-  const [i] = await tx.select({ id: instruments.id }).from(instruments).where(eq(instruments.canonical, instrument.canonical));
-  const [p] = await tx.select({ id: players.id }).from(players).where(eq(players.canonical, player.canonical));
+async function references(tx: Transaction, owner: string, passage: Passage): Promise<{ instrumentId: string; playerId: string }> {
+  const instrument = { owner, name: instrumentName(passage.instrument), value: passage.instrument, canonical: canonical(passage.instrument) };
+  const player = { owner, name: playerName(passage.player), value: passage.player, canonical: canonical(passage.player) };
+  await tx
+    .insert(instruments)
+    .values(instrument)
+    .onConflictDoNothing({ target: [instruments.owner, instruments.canonical] });
+  await tx
+    .insert(players)
+    .values(player)
+    .onConflictDoNothing({ target: [players.owner, players.canonical] });
+  const [i] = await tx
+    .select({ id: instruments.id })
+    .from(instruments)
+    .where(and(eq(instruments.owner, owner), eq(instruments.canonical, instrument.canonical)));
+  const [p] = await tx
+    .select({ id: players.id })
+    .from(players)
+    .where(and(eq(players.owner, owner), eq(players.canonical, player.canonical)));
   return { instrumentId: i!.id, playerId: p!.id };
 }
 
 /** Instruments and players that came with a passage and that no passage has any more. */
-export async function removeUnneeded(tx: Transaction): Promise<void> {
+export async function removeUnneeded(tx: Transaction, owner: string): Promise<void> {
   await tx
     .delete(instruments)
     .where(
       and(
+        eq(instruments.owner, owner),
         eq(instruments.named, false),
         eq(instruments.isDefault, false),
-        sql`not exists (select 1 from ${passages} where ${passages.instrumentId} = ${instruments.id})`,
+        sql`not exists (select 1 from ${passages} where ${ITS_INSTRUMENT})`,
       ),
     );
   await tx
     .delete(players)
-    .where(and(eq(players.named, false), eq(players.isDefault, false), sql`not exists (select 1 from ${passages} where ${passages.playerId} = ${players.id})`));
+    .where(
+      and(eq(players.owner, owner), eq(players.named, false), eq(players.isDefault, false), sql`not exists (select 1 from ${passages} where ${ITS_PLAYER})`),
+    );
 }
 
 const KIND_NAMES: Readonly<Record<Instrument["kind"], string>> = {

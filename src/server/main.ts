@@ -2,23 +2,22 @@ import { once } from "node:events";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join, resolve } from "node:path";
+import { setTimeout as after } from "node:timers/promises";
 import { fileURLToPath } from "node:url";
-import type { PGlite } from "@electric-sql/pglite";
-import { pino } from "pino";
+import { type Logger, pino } from "pino";
 import { createApp } from "./app.ts";
-import { Backups } from "./backups/backups.ts";
-import { BackupFolder } from "./backups/folder.ts";
 import { removeStaged } from "./backups/restore.ts";
-import { snapshotOf } from "./backups/snapshot.ts";
+import { ownersOf, snapshotOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
+import { whyAway } from "./database/away.ts";
+import { LOCAL_PERSON, type OpenDatabase, type Sql } from "./database/database.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
+import { openPostgres } from "./database/postgres.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
-import { Library } from "./library.ts";
-import { Practice, standMissing } from "./practice.ts";
-import { Recordings } from "./recordings.ts";
-import { Setup } from "./setup.ts";
+import { standMissing } from "./practice.ts";
+import { backupFolder, type Places, servicesOf } from "./services.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
@@ -39,8 +38,8 @@ export interface ServeOptions {
 }
 
 /**
- * Starts the server: locks the data directory, listens, then opens the library. Reads PORT,
- * HOST, DATA_DIR and LOG_LEVEL. Ends cleanly on SIGINT and SIGTERM.
+ * Starts the server: locks the data directory, listens, then opens the library there; with DATABASE_URL, the one on that PostgreSQL
+ * server, which other servers may use as well. Reads PORT, HOST, DATA_DIR and LOG_LEVEL. Ends cleanly on SIGINT and SIGTERM.
  */
 export async function serve({ demo }: ServeOptions): Promise<void> {
   const host = process.env.HOST ?? "127.0.0.1";
@@ -49,9 +48,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const log = pino({ level: process.env.LOG_LEVEL ?? "warn" });
   if (!Number.isInteger(port) || port < 0 || port > 65535) return stop(`PORT must be a number from 0 to 65535, not "${process.env.PORT}".`);
 
-  let lock: DirectoryLock;
+  const databaseUrl = process.env.DATABASE_URL || null;
+  let lock: DirectoryLock | null = null;
   try {
-    lock = await lockDirectory(directory);
+    if (databaseUrl === null) lock = await lockDirectory(directory);
   } catch (error) {
     return stop(
       error instanceof DirectoryInUse ? error.message : `The data directory ${directory} cannot be used: ${(error as Error).message}`,
@@ -79,15 +79,12 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
   if (!isLoopback(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
 
-  const folder = new BackupFolder(join(directory, "backups"), process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null);
-  const newestBackup = folder.newest();
-  const backUp = async (client: PGlite) => {
-    await pool.run("writeBackup", { rows: await snapshotOf(client), ...folder.places, reason: "migration" }, { longestMs: LONGEST_BACKUP_MS });
-  };
-  const opening = openDatabase(directory, (client) => backUp(client), {
-    newestBackup,
-    mayCreate: process.env.NEW_LIBRARY === "yes",
-  });
+  const places: Places = { directory, secondBackups: process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null };
+  const newestBackup = backupFolder(places, LOCAL_PERSON).newest();
+  const giveUp = new AbortController();
+  const opening = databaseUrl
+    ? openOnceThere(databaseUrl, log, app.fail, giveUp.signal)
+    : openDatabase(directory, (client) => backUp(client, places, pool), { newestBackup, mayCreate: process.env.NEW_LIBRARY === "yes" });
   const timers: NodeJS.Timeout[] = [];
   let ending = false;
   const end = async () => {
@@ -96,9 +93,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     timers.forEach(clearInterval);
     server.close();
     server.closeAllConnections();
+    giveUp.abort();
     await pool.close();
     await opening.then((database) => database.close()).catch(() => {});
-    await lock.release();
+    await lock?.release();
     process.exit(0);
   };
   process.on("uncaughtException", (error) => {
@@ -111,20 +109,23 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   try {
     const database = await opening;
     // What a restore that was killed has written; on a damaged page it costs nothing but its room.
-    await removeStaged(database.db)
+    await removeStaged(database.db, new Date(Date.now() - (databaseUrl ? LONGEST_RESTORE_MS : 0)))
       .then(() => standMissing(database.db))
       .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
-    const library = new Library(database.db);
-    const practice = new Practice(database.db);
-    if (demo) await loadDemo(library, practice, join(ROOT, "demo"));
-    const recordings = new Recordings(join(directory, "recordings"));
-    recordings.sweep();
-    const backups = new Backups(database, folder, pool, recordings);
-    const care = new Care(database.client, library, backups, pool);
-    app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care });
+    const care = new Care(database.client, pool);
+    const local = servicesOf(database, care, pool, places, LOCAL_PERSON);
+    if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
+    app.serve({
+      care,
+      servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(database, care, pool, places, person)),
+      personOf: () => LOCAL_PERSON,
+    });
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
+    // Those who run a database server back it up, and look after it, by its own means.
+    if (databaseUrl) return;
+    local.recordings.sweep();
     const writeDue = () =>
-      backups.writeDue().then(
+      local.backups.writeDue().then(
         ({ leftOut }) => leftOut.length > 0 && log.error({ leftOut }, "passages that cannot be read are not in the backup"),
         (error) => log.error({ err: error }, "the backup could not be written"),
       );
@@ -139,10 +140,40 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     timers.push(setInterval(writeDue, LOOK_MS), setInterval(look, CHECK_MS));
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");
-    const why = reasonOf(error, directory, newestBackup);
+    if (ending) return;
+    const why = databaseUrl ? `The library could not be opened: ${(error as Error).message}.` : reasonOf(error, directory, newestBackup);
     app.fail(why);
     process.stderr.write(`${why}\n`);
     process.exitCode = EXIT.data;
+  }
+}
+
+/** How long a restore may be under way before what it has written counts as left behind, in ms. */
+const LONGEST_RESTORE_MS = 60 * 60 * 1000;
+
+/** Every library as a backup, before its schema changes. */
+async function backUp(client: Sql, places: Places, pool: WorkPool): Promise<void> {
+  for (const owner of await ownersOf(client)) {
+    const order = { rows: await snapshotOf(client, owner), ...backupFolder(places, owner ?? LOCAL_PERSON).places, reason: "migration" } as const;
+    await pool.run("writeBackup", order, { longestMs: LONGEST_BACKUP_MS });
+  }
+}
+
+/** How long it is waited before a database that is away is asked once more, in ms. */
+const ASK_AGAIN_MS = 1_000;
+
+/** Opens a library on a PostgreSQL server; one that is away is waited for, and why is said meanwhile. */
+async function openOnceThere(url: string, log: Logger, say: (why: string) => void, signal: AbortSignal): Promise<OpenDatabase> {
+  for (;;) {
+    try {
+      return await openPostgres(url, log);
+    } catch (error) {
+      const why = whyAway(error);
+      if (why === null) throw error;
+      say(`The library could not be opened yet because ${why}. It is tried again.`);
+      log.warn({ err: error }, "the database is away");
+      await after(ASK_AGAIN_MS, undefined, { signal });
+    }
   }
 }
 

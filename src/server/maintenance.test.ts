@@ -5,16 +5,15 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { runOnLibrary } from "../cli/library-commands.ts";
 import { packBackup, unpackBackup } from "../core/formats/backup/backup.ts";
 import { demoPassages } from "../core/test/demos.ts";
-import { Backups } from "./backups/backups.ts";
-import { BackupFolder } from "./backups/folder.ts";
 import { libraryOf } from "./backups/rows.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
+import { LOCAL_PERSON } from "./database/database.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { Library } from "./library.ts";
 import { checkDirectory } from "./maintenance.ts";
-import { Recordings } from "./recordings.ts";
+import { servicesOf } from "./services.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const root = mkdtempSync(join(tmpdir(), "rest-hand-care-"));
@@ -45,8 +44,8 @@ const cli = async (name: string, ...args: string[]) => {
 beforeAll(async () => {
   mkdirSync(sound);
   const database = await openDatabase(sound, async () => {});
-  await new Library(database.db).createAll(demoPassages());
-  writeFileSync(backup, packBackup(libraryOf(await snapshotOf(database.client)).library));
+  await new Library(database.db, LOCAL_PERSON).createAll(demoPassages());
+  writeFileSync(backup, packBackup(libraryOf(await snapshotOf(database.client, LOCAL_PERSON)).library));
   await database.close();
 });
 afterAll(() => rmSync(root, { recursive: true, force: true }));
@@ -89,7 +88,8 @@ describe("a data directory is checked", () => {
   it("passages that were lost from their table are named, out of the ledger", async () => {
     const directory = copy();
     const database = await openDatabase(directory, async () => {});
-    await database.client.exec("alter table passages disable trigger passages_ledger; delete from passages where title <> (select min(title) from passages)");
+    await database.client.query("alter table passages disable trigger passages_ledger");
+    await database.client.query("delete from passages where title <> (select min(title) from passages)");
     await database.close();
     const { faults, passages } = await checkDirectory(directory);
     expect(passages).toBe(1);
@@ -99,7 +99,7 @@ describe("a data directory is checked", () => {
   it("a text that is not the one that was written is named, though it can be read", async () => {
     const directory = copy();
     const database = await openDatabase(directory, async () => {});
-    await database.client.exec("alter table passages disable trigger passages_ledger");
+    await database.client.query("alter table passages disable trigger passages_ledger");
     await database.client.query("update passages set document = replace(document, '\"tempo\":', '\"tempo\":1') where title = $1", [titles[0]]);
     await database.close();
     const { faults } = await checkDirectory(directory);
@@ -110,11 +110,15 @@ describe("a data directory is checked", () => {
     const database = await openDatabase(directory, async () => {});
     // Passages on several pages.
     for (let i = 0; i < 40; i++)
-      await new Library(database.db).create({ ...demoPassages()[0]!, title: `Page ${i}`, tags: new Array(30).fill("a tag that takes some room") });
+      await new Library(database.db, LOCAL_PERSON).create({
+        ...demoPassages()[0]!,
+        title: `Page ${i}`,
+        tags: new Array(30).fill("a tag that takes some room"),
+      });
     const { rows } = await database.client.query<{ path: string; pages: number }>(
       "select pg_relation_filepath('passages') as path, (pg_relation_size('passages') / 8192)::int as pages",
     );
-    await database.client.exec("checkpoint");
+    await database.client.query("checkpoint");
     await database.close();
     expect(rows[0]!.pages).toBeGreaterThan(2);
     const file = join(directory, "library", rows[0]!.path);
@@ -130,17 +134,15 @@ describe("a data directory is checked", () => {
     // The Shelf shows the others, a backup holds them, and no old backup goes for it.
     const again = await openDatabase(directory, async () => {});
     const pool = new WorkPool();
-    const library = new Library(again.db);
-    const folder = new BackupFolder(join(directory, "backups"));
-    const backups = new Backups(again, folder, pool, new Recordings(join(directory, "recordings")));
-    const care = new Care(again.client, library, backups, pool);
+    const care = new Care(again.client, pool);
+    const { library, backups } = servicesOf(again, care, pool, { directory, secondBackups: null }, LOCAL_PERSON);
     expect(await library.list("shelf")).toHaveLength(passages);
     await care.look();
     const listed = await library.list("shelf");
     expect(listed.filter(({ fault }) => fault === undefined)).toHaveLength(passages);
     const { leftOut, name } = await backups.write("asked");
     expect(leftOut).toHaveLength(lost.length);
-    const kept = unpackBackup(folder.read(name)!);
+    const kept = unpackBackup(backups.read(name)!);
     expect(kept.ok && kept.value.passages.length).toBe(passages);
     await pool.close();
     await again.close();

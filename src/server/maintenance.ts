@@ -4,6 +4,8 @@ import type { PGlite } from "@electric-sql/pglite";
 import type { Restored } from "../api/wire.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { restore } from "./backups/restore.ts";
+import { ownersOf } from "./backups/snapshot.ts";
+import { LOCAL_PERSON } from "./database/database.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { openDatabase, openPlace, stateOf } from "./database/open.ts";
 import { syncDirectory } from "./database/sync-directory.ts";
@@ -58,10 +60,12 @@ async function checkLibrary(place: string, checked: Checked, pool: WorkPool): Pr
     return;
   }
   try {
-    const { passages, others, readable } = await integrityOf(client, pool);
-    checked.passages = readable;
-    for (const { title, says } of passages) checked.faults.push(`The passage "${title}" cannot be read: ${says}.`);
-    for (const says of others) checked.faults.push(`${says}.`);
+    for (const owner of await ownersOf(client)) {
+      const { passages, others, readable } = await integrityOf(client, owner, pool);
+      checked.passages += readable;
+      for (const { title, says } of passages) checked.faults.push(`The passage "${title}" cannot be read: ${says}.`);
+      for (const says of others) checked.faults.push(`${says}.`);
+    }
   } finally {
     await client.close().catch(() => {});
   }
@@ -83,8 +87,8 @@ export async function restoreDirectory(file: string, given: string): Promise<{ d
     }
     const database = await openDatabase(directory, async () => {}, { mayCreate: true });
     try {
-      const done = await restore(database.db, read.value, "keep", {});
-      await new Recordings(join(directory, "recordings")).bringBack(read.value.recordings, await new Practice(database.db).takeIds());
+      const done = await restore(database.db, LOCAL_PERSON, read.value, "keep", {});
+      await new Recordings(join(directory, "recordings")).bringBack(read.value.recordings, await new Practice(database.db, LOCAL_PERSON).takeIds());
       return { done, setAside };
     } finally {
       await database.close();

@@ -4,7 +4,6 @@ import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
@@ -14,23 +13,18 @@ import { type PracticeSession, practiceSessionSchema } from "../core/practice/re
 import { demoPassages } from "../core/test/demos.ts";
 import { practiceOf } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
-import { type App, createApp } from "./app.ts";
-import { Backups } from "./backups/backups.ts";
-import { BackupFolder } from "./backups/folder.ts";
-import { Care } from "./care.ts";
-import { migrated, type OpenDatabase } from "./database/open.ts";
+import type { App } from "./app.ts";
+import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
+import { migrated } from "./database/open.ts";
 import { integrityOf } from "./integrity.ts";
-import { Library } from "./library.ts";
+import type { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
-import { Recordings } from "./recordings.ts";
-import { Setup } from "./setup.ts";
-import { memoryDatabase } from "./test/memory-database.ts";
+import { HOST, testApp } from "./test/test-app.ts";
+import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
-const HOST = "127.0.0.1:4310";
 const EVENING = "2026-03-01T18:00:00.000Z";
 const pool = new WorkPool();
-const recordings = new Recordings("/nowhere");
 let database: OpenDatabase;
 let library: Library;
 let practice: Practice;
@@ -38,12 +32,8 @@ let app: App;
 const ask = (method: "get" | "put" | "patch" | "delete", path: string) => request(app.express)[method](`/api${path}`).set("Host", HOST);
 
 beforeAll(async () => {
-  database = await memoryDatabase();
-  library = new Library(database.db);
-  practice = new Practice(database.db);
-  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool });
-  const backups = new Backups(database, new BackupFolder("/nowhere"), pool, recordings);
-  app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care: new Care(database.client, library, backups, pool) });
+  database = await testDatabase();
+  ({ app, library, practice } = testApp(database, pool));
 });
 beforeEach(() => practice.removeAll());
 afterAll(async () => {
@@ -54,7 +44,7 @@ afterAll(async () => {
 const made = async (title: string) => (await library.create({ ...randomPassage(3, 2), title })).id;
 const put = (session: PracticeSession) => ask("put", `/practice/sessions/${session.id}`).send(session);
 
-describe("the log over the API, on a real PGlite", () => {
+describe("the log over the API, on a real database", () => {
   it("keeps a session, adds what comes later, and says how its drills stand; every answer is what the API's schemas say", async () => {
     const passage = await made("Log A");
     const session = practiceOf(1, { passage }, EVENING, { a: [60, 62], whole: [50, -52] });
@@ -152,11 +142,13 @@ describe("the log over the API, on a real PGlite", () => {
     const passage = await made("Log D");
     await put(practiceOf(1, { passage }, EVENING, { a: [60] })).expect(200);
     await put(practiceOf(2, { passage }, EVENING, { a: [60] })).expect(200);
-    expect((await integrityOf(database.client, pool)).others).toEqual([]);
+    expect((await integrityOf(database.client, LOCAL_PERSON, pool)).others).toEqual([]);
     await database.client.query("update practice_sessions set record = '{}' where id = '00000000-0000-4000-9000-000000000001'");
-    expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining("000000000001 cannot be read")]);
+    expect((await integrityOf(database.client, LOCAL_PERSON, pool)).others).toEqual([expect.stringContaining("000000000001 cannot be read")]);
     await database.client.query("delete from practice_sessions where id = '00000000-0000-4000-9000-000000000001'");
-    expect((await integrityOf(database.client, pool)).others).toEqual([expect.stringContaining('1 of 2 sessions of practice of "Log D" are missing')]);
+    expect((await integrityOf(database.client, LOCAL_PERSON, pool)).others).toEqual([
+      expect.stringContaining('1 of 2 sessions of practice of "Log D" are missing'),
+    ]);
   });
 
   it("sessions of a library from before takes have none", async () => {
@@ -170,7 +162,7 @@ describe("the log over the API, on a real PGlite", () => {
     const { id, passage: _passage, figure, takes: _takes, ...record } = practiceOf(1, { figure: "palm" }, EVENING, { a: [60] });
     await client.query("insert into practice_sessions (id, figure, started_at, record) values ($1, $2, $3, $4)", [id, figure, EVENING, record]);
     const now = await migrated(client);
-    expect(await new Practice(now.db).all()).toEqual([practiceOf(1, { figure: "palm" }, EVENING, { a: [60] })]);
+    expect(await new Practice(now.db, LOCAL_PERSON).all()).toEqual([practiceOf(1, { figure: "palm" }, EVENING, { a: [60] })]);
     await now.close();
     rmSync(older, { recursive: true });
   });

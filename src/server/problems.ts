@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, Response } from "express";
 import type { z } from "zod";
 import type { Problem } from "../api/wire.ts";
+import { whyAway } from "./database/away.ts";
 import { WorkEnded } from "./work/pool.ts";
 
 export function sendProblem(response: Response, problem: Problem): void {
@@ -31,6 +32,9 @@ export function problemOf(error: Failure): Problem {
     return error.why === "busy"
       ? { status: 503, title: "Busy", detail: error.message }
       : { status: 422, title: error.why === "stopped" ? "Stopped" : "Too much for one request", detail: `${error.message} Nothing was changed.` };
+  const away = whyAway(error);
+  if (away !== null)
+    return { status: 503, title: "Not just now", detail: `It could not be done because ${away}. Nothing was half done; try again in a moment.` };
   if (error.type === "entity.too.large") {
     const [sent, most] = [error.length, error.limit].map((bytes) => (bytes === undefined ? null : `${Math.ceil(bytes / 1e5) / 10} MB`));
     return {
@@ -53,7 +57,7 @@ export const problemHandler: ErrorRequestHandler = (error: Failure, request, res
     return;
   }
   const problem = problemOf(error);
-  if (problem.status === 500) request.log?.error({ err: error }, "request failed");
+  if (problem.status === 500 || whyAway(error) !== null) request.log?.error({ err: error }, "request failed");
   if (problem.status === 503) response.setHeader("Retry-After", "2");
   sendProblem(response, problem);
 };

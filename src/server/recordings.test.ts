@@ -2,7 +2,6 @@ import { existsSync, mkdtempSync, readdirSync, rmSync, utimesSync, writeFileSync
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
-import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeEach, describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
@@ -10,20 +9,13 @@ import { unpackBackup } from "../core/formats/backup/backup.ts";
 import { wavHeader, wavSamples } from "../core/sound/wav.ts";
 import { practiceOf, takeOfStrays } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
-import { type App, createApp } from "./app.ts";
-import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { recordingsIn } from "./backups/sounds.ts";
-import { Care } from "./care.ts";
-import type { OpenDatabase } from "./database/open.ts";
-import { Library } from "./library.ts";
-import { Practice } from "./practice.ts";
-import { Recordings } from "./recordings.ts";
-import { Setup } from "./setup.ts";
-import { memoryDatabase } from "./test/memory-database.ts";
+import type { OpenDatabase } from "./database/database.ts";
+import { HOST, testApp } from "./test/test-app.ts";
+import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
-const HOST = "127.0.0.1:4310";
 const EVENING = "2026-03-01T18:00:00.000Z";
 const root = mkdtempSync(join(tmpdir(), "rest-hand-recordings-"));
 const pool = new WorkPool();
@@ -32,16 +24,12 @@ let machines = 0;
 
 /** A library with its recordings, as on a machine of its own. */
 async function machine() {
-  const database = await memoryDatabase();
+  const database = await testDatabase();
   databases.push(database);
   // Hidden, as data directories may be.
   const own = join(root, `.${++machines}`);
-  const recordings = new Recordings(join(own, "recordings"));
-  const [library, practice] = [new Library(database.db), new Practice(database.db)];
+  const { app, library, practice, recordings, backups } = testApp(database, pool, own);
   const folder = new BackupFolder(join(own, "backups"));
-  const backups = new Backups(database, folder, pool, recordings);
-  const app: App = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool });
-  app.serve({ library, setup: new Setup(database.db, pool), practice, recordings, backups, care: new Care(database.client, library, backups, pool) });
   const ask = (method: "get" | "put" | "post" | "delete", path: string) => request(app.express)[method](`/api${path}`).set("Host", HOST);
   const keep = (id: string, wav: Buffer) => ask("put", `/recordings/${id}`).type("audio/wav").send(wav);
   return { library, practice, recordings, folder, backups, ask, keep };

@@ -10,13 +10,14 @@ import { type LibraryBackup, packBackup, unpackBackup } from "../../core/formats
 import type { Parsed } from "../../core/passage/parse.ts";
 import { practiceOf } from "../../core/test/practice-sessions.ts";
 import { randomPassage } from "../../core/test/random-passages.ts";
-import { type OpenDatabase, openDatabase } from "../database/open.ts";
+import { LOCAL_PERSON, type OpenDatabase, type Sql } from "../database/database.ts";
+import { openDatabase } from "../database/open.ts";
 import { integrityOf } from "../integrity.ts";
 import { Library } from "../library.ts";
 import { Practice } from "../practice.ts";
 import { Recordings } from "../recordings.ts";
 import { Setup } from "../setup.ts";
-import { memoryDatabase } from "../test/memory-database.ts";
+import { testDatabase } from "../test/test-database.ts";
 import { WorkPool } from "../work/pool.ts";
 import { Backups } from "./backups.ts";
 import { BackupFolder, outlived } from "./folder.ts";
@@ -31,18 +32,18 @@ const open = new Set<OpenDatabase>();
 
 /** A library of its own with its backups, as on another machine. */
 async function machine() {
-  const database = await memoryDatabase();
+  const database = await testDatabase();
   open.add(database);
   const kept = new BackupFolder(join(folder, String(++machines)));
   const recordings = new Recordings(join(folder, `${machines}-recordings`));
   return {
     database,
-    library: new Library(database.db),
-    setup: new Setup(database.db, pool),
-    practice: new Practice(database.db),
+    library: new Library(database.db, LOCAL_PERSON),
+    setup: new Setup(database.db, LOCAL_PERSON, pool),
+    practice: new Practice(database.db, LOCAL_PERSON),
     kept,
     recordings,
-    backups: new Backups(database, kept, pool, recordings),
+    backups: new Backups(database, LOCAL_PERSON, kept, pool, recordings),
   };
 }
 
@@ -114,7 +115,7 @@ describe("a backup of the library", () => {
       [backup.practice[2]!.id, own.id],
     ]);
     expect((await there.practice.standings()).map(({ title, figure }) => title || figure).sort()).toEqual(["A", "B", "palm"]);
-    expect((await integrityOf(there.database.client, pool)).others).toEqual([]);
+    expect((await integrityOf(there.database.client, LOCAL_PERSON, pool)).others).toEqual([]);
 
     // Here it went on meanwhile, and was noted on; A was written anew, and is replaced.
     const later = { ...first, note: "slower", tries: [...first.tries, { ...first.tries[1]!, at: "2026-03-01T18:05:00.000Z", tempo: 64 }] };
@@ -124,7 +125,7 @@ describe("a backup of the library", () => {
     await restore(here, backup, "replace");
     expect((await here.practice.all()).find(({ id }) => id === first.id)).toEqual({ ...later, title: "A" });
     expect((await here.practice.standings()).find(({ title }) => title === "A")!.drills[0]!.lately).toHaveLength(3);
-    expect((await integrityOf(here.database.client, pool)).others).toEqual([]);
+    expect((await integrityOf(here.database.client, LOCAL_PERSON, pool)).others).toEqual([]);
   });
 
   it("a session that goes on while a restore writes it loses nothing", async () => {
@@ -142,7 +143,7 @@ describe("a backup of the library", () => {
       if (++times === 2) await here.practice.save({ ...now, tries: now.tries.slice(2) });
       return transaction(work, config);
     });
-    await bringBack(here.database.db, read, "replace", {});
+    await bringBack(here.database.db, LOCAL_PERSON, read, "replace", {});
     expect(times).toBeGreaterThan(4);
     expect((await here.practice.all())[0]!.tries).toEqual(now.tries);
   });
@@ -214,7 +215,7 @@ describe("a backup of the library", () => {
       setup: await there.setup.list("instruments"),
       count: await there.library.count(),
       backup: contentOf(await taken(there)).passages.length,
-      integrity: await integrityOf(there.database.client, pool),
+      integrity: await integrityOf(there.database.client, LOCAL_PERSON, pool),
     });
     const before = await seen();
     // Between the last row that is written and the moment at which all are there; the server asks for nothing else meanwhile.
@@ -230,9 +231,9 @@ describe("a backup of the library", () => {
         return transaction(work, config);
       });
     });
-    await Promise.all([bringBack(there.database.db, read, "keep", {}), looking]);
+    await Promise.all([bringBack(there.database.db, LOCAL_PERSON, read, "keep", {}), looking]);
     expect((await there.library.list("shelf")).map(({ title }) => title).sort()).toEqual(["A", "B", "C"]);
-    expect((await integrityOf(there.database.client, pool)).others).toEqual([]);
+    expect((await integrityOf(there.database.client, LOCAL_PERSON, pool)).others).toEqual([]);
   });
 
   it("what is saved while a restore writes is looked at anew", async () => {
@@ -253,9 +254,17 @@ describe("a backup of the library", () => {
   it("what a restore that was killed has written is swept away", async () => {
     await here.library.createAll([passage(42, "A")]);
     const left = await here.library.create(passage(43, "Left"), { name: "left.mid", bytes: new Uint8Array([1]) });
-    await here.database.client.query("update passages set staged = '{}' where id = $1", [left.id]);
-    await here.database.client.query("delete from ledger where id = $1", [left.id]);
-    await removeStaged(here.database.db);
+    const other = await here.library.create(passage(44, "Of another server"));
+    const stage = (id: string, staged: object) => here.database.client.query("update passages set staged = $2 where id = $1", [id, staged]);
+    const now = new Date();
+    await stage(left.id, { batch: "left" });
+    await stage(other.id, { batch: "other", since: now.toISOString() });
+    for (const { id } of [left, other]) await here.database.client.query("delete from ledger where id = $1", [id]);
+    // One that another server has under way stays, until it is too old to be that.
+    await removeStaged(here.database.db, new Date(now.getTime() - 1));
+    const { rows } = await here.database.client.query<{ id: string }>("select id from passages where staged is not null");
+    expect(rows).toEqual([{ id: other.id }]);
+    await removeStaged(here.database.db, new Date(now.getTime() + 1));
     const { passages, instruments } = await taken(here);
     expect(passages.map((one) => one.passage.title)).toEqual(["A"]);
     expect(instruments).toHaveLength(1);
@@ -374,11 +383,11 @@ describe("backups that are written without being asked for", () => {
     expect(readdirSync(join(folder, "second"))).toEqual(readdirSync(join(folder, "first")));
   });
   it("a restore that changes nothing is no reason for one; of several defaults one stays", async () => {
-    const own = await memoryDatabase();
+    const own = await testDatabase();
     try {
       const kept = new BackupFolder(join(folder, "unchanged"));
-      const backups = new Backups(own, kept, pool, new Recordings(join(folder, "unchanged-recordings")));
-      await new Library(own.db).create(passage(1, "One"));
+      const backups = new Backups(own, LOCAL_PERSON, kept, pool, new Recordings(join(folder, "unchanged-recordings")));
+      await new Library(own.db, LOCAL_PERSON).create(passage(1, "One"));
       const backup = await taken({ backups });
       await restore({ backups }, backup, "keep");
       expect(kept.list()).toEqual([]);
@@ -422,9 +431,9 @@ describe("backups that are written without being asked for", () => {
     await client.close();
 
     const kept = new BackupFolder(join(directory, "backups"));
-    const write = async (of: PGlite) => void kept.write(libraryOf(await snapshotOf(of)).library, { reason: "migration" });
+    const write = async (of: Sql) => void kept.write(libraryOf(await snapshotOf(of, null)).library, { reason: "migration" });
     const database = await openDatabase(directory, write);
-    expect((await new Library(database.db).list("shelf")).map(({ title }) => title)).toEqual(["From before"]);
+    expect((await new Library(database.db, LOCAL_PERSON).list("shelf")).map(({ title }) => title)).toEqual(["From before"]);
     await database.close();
     expect(kept.list().map(({ reason }) => reason)).toEqual(["migration"]);
     const read = unpackBackup(kept.read(kept.list()[0]!.name)!);

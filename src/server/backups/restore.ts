@@ -1,41 +1,39 @@
 import { createHash, randomUUID } from "node:crypto";
 import { setImmediate as turn } from "node:timers/promises";
 import { isDeepStrictEqual } from "node:util";
-import { and, eq, inArray, isNotNull, isNull, sql } from "drizzle-orm";
+import { and, eq, inArray, isNotNull, isNull, type SQL, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/pg-core";
 import type { Doubles, Restored, RestoreItem, RestorePreview, SetupKind } from "../../api/wire.ts";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
 import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
-import type { Database } from "../database/open.ts";
+import { type Database, IN_LEDGER, ITS_INSTRUMENT, ITS_PLAYER, type Reader, type Transaction, writing } from "../database/database.ts";
 import { instruments, ledger, originals, passages, players, practiceSessions, practised, setupTable } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
 import { standMissing } from "../practice.ts";
 import { Refusal } from "../problems.ts";
 import type { JobOptions } from "../work/pool.ts";
-import { bringInPractice, isPracticeUnchanged, newSessionsOf, removeStagedPractice, stagePractice } from "./restore-practice.ts";
+import { type Batch, bringInPractice, isPracticeUnchanged, newSessionsOf, removeStagedPractice, stagePractice } from "./restore-practice.ts";
 import type { ReadRow, ReadRows } from "./rows.ts";
-
-type Reader = Pick<Database, "select">;
-type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
 
 /** What a restore does to the database: recordings lie beside it. */
 type DatabasePreview = Omit<RestorePreview, "newRecordings">;
 
 /** What a backup would change; nothing is written. */
-export async function previewOf(db: Reader, backup: ReadRows, verdicts: Verdicts = new Map()): Promise<DatabasePreview> {
-  const look = await lookOf(db, backup, verdicts);
+export async function previewOf(db: Reader, owner: string, backup: ReadRows, verdicts: Verdicts = new Map()): Promise<DatabasePreview> {
+  const look = await lookOf(db, owner, backup, verdicts);
   const named = new Set<string>();
   for (const table of [instruments, players])
-    for (const row of await db.select({ canonical: table.canonical, named: table.named }).from(table)) if (row.named) named.add(row.canonical);
+    for (const row of await db.select({ canonical: table.canonical, named: table.named }).from(table).where(eq(table.owner, owner)))
+      if (row.named) named.add(row.canonical);
   const items: RestoreItem[] = [];
   for (const row of backup.passages) items.push(await look(row));
   return {
     savedAt: backup.savedAt,
     passages: items,
     newSetups: [...backup.instruments, ...backup.players].filter((item) => item.named && !named.has(canonical(item.value))).map(({ name }) => name),
-    newSessions: await newSessionsOf(db, backup.practice),
+    newSessions: await newSessionsOf(db, owner, backup.practice),
   };
 }
 
@@ -50,19 +48,20 @@ export function changesSomething({ passages: items, newSetups, newSessions }: Da
 const MOST_TIMES = 5;
 
 /**
- * Brings back what a backup holds, all of it or nothing; stopped in the middle, nothing. Texts are written beforehand, a few at
+ * Brings back into somebody's library what a backup holds, all of it or nothing; stopped in the middle, nothing. Texts are written beforehand, a few at
  * a time, as staged rows that are no part of the library, so that others have their turn; one short transaction makes them so.
  */
 export async function restore(
   db: Database,
+  owner: string,
   backup: ReadRows,
   doubles: Doubles,
   { onProgress, signal }: JobOptions,
   verdicts: Verdicts = new Map(),
 ): Promise<Restored> {
   for (let time = 1; time <= MOST_TIMES; time++) {
-    const likeness = await likenessOf(db);
-    const look = await lookOf(db, backup, verdicts);
+    const likeness = await likenessOf(db, owner);
+    const look = await lookOf(db, owner, backup, verdicts);
     const intended: Intended[] = [];
     /** By the id in the backup: the id here, where the same passage is here under another. */
     const elsewhere = new Map<string, string>();
@@ -72,41 +71,61 @@ export async function restore(
       if (as !== row.id) elsewhere.set(row.id, as);
     }
     const written = writtenOf(intended, doubles);
-    const [batch, outlived] = [randomUUID(), randomUUID()];
+    const batch = { owner, id: randomUUID(), since: new Date().toISOString() };
+    const outlived = { ...batch, id: randomUUID() };
     try {
       const refs = await stage(db, backup, written, batch, { onProgress, signal });
       const practice = await stagePractice(db, backup.practice, elsewhere, batch, signal);
-      const isDone = await db.transaction(async (tx) => {
-        if ((await likenessOf(tx)) !== likeness) {
-          const again = await lookOf(tx, backup, verdicts);
+      const isDone = await writing(db, owner, async (tx) => {
+        if ((await likenessOf(tx, owner)) !== likeness) {
+          const again = await lookOf(tx, owner, backup, verdicts);
           for (const { row, state } of intended) if ((await again(row)).state !== state) return false;
         }
-        if (!isDeepStrictEqual(refs, await referencesOf(tx, backup, written))) return false;
+        if (!isDeepStrictEqual(refs, await referencesOf(tx, owner, backup, written))) return false;
         if (!(await isPracticeUnchanged(tx, practice))) return false;
         signal?.throwIfAborted();
         await bringIn(tx, backup, batch, outlived);
         await bringInPractice(tx, practice);
         return true;
       });
-      if (isDone) await standMissing(db);
+      if (isDone) await standMissing(db, owner);
       const replaced = intended.filter((item) => replaces(item, doubles)).length;
       if (isDone) return { added: written.length - replaced, replaced, leftAsTheyAre: intended.length - written.length };
     } finally {
-      for (const rows of [batch, outlived]) await removeStaged(db, rows);
+      for (const rows of [batch, outlived]) await removeBatch(db, rows);
     }
   }
   throw new Refusal({ status: 409, title: "The library kept changing. Nothing was brought back.", detail: "Try again when nobody is writing." });
 }
 
-/** Removes rows that are no part of the library, of one batch or of all: what was not brought in, and what was replaced. A few at a time. */
-export async function removeStaged(db: Pick<Database, "transaction">, batch?: string): Promise<void> {
-  const wanted = batch === undefined ? isNotNull(passages.staged) : isOf(batch);
+/** Removes what restores have left that were killed: rows that are no part of any library, written before a moment. */
+export async function removeStaged(db: Database, before: Date): Promise<void> {
+  const left = new Map<string, Batch>();
+  // Those of an older version say no moment.
+  for (const table of [passages, practiceSessions])
+    for (const { owner, staged } of await db
+      .selectDistinct({ owner: table.owner, staged: STAGED_AS(table) })
+      .from(table)
+      .where(isNotNull(table.staged)))
+      if (staged.since === null || staged.since < before.toISOString()) left.set(`${owner} ${staged.id}`, { owner, ...staged, since: staged.since ?? "" });
+  for (const batch of left.values()) await removeBatch(db, batch);
+}
+
+const STAGED_AS = (table: typeof passages | typeof practiceSessions) =>
+  sql<{ id: string; since: string | null }>`jsonb_build_object('id', ${table.staged} ->> 'batch', 'since', ${table.staged} ->> 'since')`;
+
+/** Removes rows of a batch that are no part of the library: what was not brought in, and what was replaced. A few at a time. */
+async function removeBatch(db: Database, batch: Batch): Promise<void> {
+  const { owner } = batch;
   await removeStagedPractice(db, batch);
   for (let isMore = true; isMore; await turn())
-    isMore = await db.transaction(async (tx) => {
-      const some = tx.select({ id: passages.id }).from(passages).where(wanted).limit(MOST_REMOVED);
-      const gone = await tx.delete(passages).where(inArray(passages.id, some)).returning({ id: passages.id });
-      if (gone.length < MOST_REMOVED) await removeUnneeded(tx);
+    isMore = await writing(db, owner, async (tx) => {
+      const some = tx.select({ id: passages.id }).from(passages).where(isOf(batch)).limit(MOST_REMOVED);
+      const gone = await tx
+        .delete(passages)
+        .where(and(eq(passages.owner, owner), inArray(passages.id, some)))
+        .returning({ id: passages.id });
+      if (gone.length < MOST_REMOVED) await removeUnneeded(tx, owner);
       return gone.length === MOST_REMOVED;
     });
 }
@@ -150,7 +169,7 @@ function renamed(row: ReadRow): ReadRow {
 }
 
 /** Writes the staged rows; says which rows of the setup they refer to. */
-async function stage(db: Database, backup: ReadRows, written: readonly Written[], batch: string, { onProgress, signal }: JobOptions): Promise<References> {
+async function stage(db: Database, backup: ReadRows, written: readonly Written[], batch: Batch, { onProgress, signal }: JobOptions): Promise<References> {
   const refs: References = new Map();
   for (let at = 0; at < written.length; ) {
     await turn();
@@ -161,16 +180,18 @@ async function stage(db: Database, backup: ReadRows, written: readonly Written[]
       some.push(written[at]!);
       text += written[at]!.row.document.length;
     }
-    for (const [id, now] of await db.transaction((tx) => stageSome(tx, backup, some, batch))) refs.set(id, now);
+    for (const [id, now] of await writing(db, batch.owner, (tx) => stageSome(tx, backup, some, batch))) refs.set(id, now);
   }
   return refs;
 }
 
-async function stageSome(tx: Transaction, backup: ReadRows, some: readonly Written[], batch: string): Promise<References> {
-  const refs = await referencesOf(tx, backup, some);
+async function stageSome(tx: Transaction, backup: ReadRows, some: readonly Written[], batch: Batch): Promise<References> {
+  const { owner, id: of, since } = batch;
+  const refs = await referencesOf(tx, owner, backup, some);
   const staged = some.map(({ row, becomes }) => ({ id: randomUUID(), row, becomes }));
   await tx.insert(passages).values(
     staged.map(({ id, row, becomes }) => ({
+      owner,
       id,
       title: row.title,
       // The text as it is.
@@ -183,38 +204,49 @@ async function stageSome(tx: Transaction, backup: ReadRows, some: readonly Writt
       createdAt: new Date(row.createdAt),
       openedAt: dateOf(row.openedAt),
       deletedAt: dateOf(row.deletedAt),
-      staged: { batch, becomes, checksum: row.checksum },
+      staged: { batch: of, since, becomes, checksum: row.checksum },
     })),
   );
-  for (const { id, row } of staged) if (row.original) await tx.insert(originals).values({ passageId: id, ...row.original });
+  for (const { id, row } of staged) if (row.original) await tx.insert(originals).values({ owner, passageId: id, ...row.original });
   return refs;
 }
 
 /** Makes the staged rows part of the library. Nothing long is written: texts and files are where they will be. */
-async function bringIn(tx: Transaction, backup: ReadRows, batch: string, outlived: string): Promise<void> {
-  await restoreSetup(tx, "instruments", backup.instruments);
-  await restoreSetup(tx, "players", backup.players);
+async function bringIn(tx: Transaction, backup: ReadRows, batch: Batch, outlived: Batch): Promise<void> {
+  const { owner } = batch;
+  await restoreSetup(tx, owner, "instruments", backup.instruments);
+  await restoreSetup(tx, owner, "players", backup.players);
   const becomes = sql`(${passages.staged} ->> 'becomes')::uuid`;
   // A backup without it may have had no room for it: what is here stays.
   await tx
     .update(originals)
     .set({ passageId: sql`${passages.id}` })
     .from(passages)
-    .where(and(isOf(batch), eq(originals.passageId, becomes), sql`not exists (select 1 from ${originals} own where own.passage_id = ${passages.id})`));
+    .where(
+      and(
+        isOf(batch),
+        eq(originals.owner, owner),
+        eq(originals.passageId, becomes),
+        sql`not exists (select 1 from ${originals} own where own.owner = ${passages.owner} and own.passage_id = ${passages.id})`,
+      ),
+    );
   for (const table of [practiceSessions, practised])
     await tx
       .update(table)
       .set({ passageId: sql`${passages.id}` })
       .from(passages)
-      .where(and(isOf(batch), eq(table.passageId, becomes)));
+      .where(and(isOf(batch), eq(table.owner, owner), eq(table.passageId, becomes)));
   // What is replaced steps aside and is deleted later: deleting texts takes its time.
   await tx
     .update(passages)
-    .set({ id: sql`gen_random_uuid()`, staged: sql`jsonb_build_object('batch', ${outlived}::text, 'becomes', ${passages.id})` })
-    .where(inArray(passages.id, tx.select({ id: becomes }).from(passages).where(isOf(batch))));
+    .set({
+      id: sql`gen_random_uuid()`,
+      staged: sql`jsonb_build_object('batch', ${outlived.id}::text, 'since', ${outlived.since}::text, 'becomes', ${passages.id})`,
+    })
+    .where(and(eq(passages.owner, owner), inArray(passages.id, tx.select({ id: becomes }).from(passages).where(isOf(batch)))));
   await tx.execute(
-    sql`insert into ${ledger} (id, title, checksum) select ${becomes}, ${passages.title}, ${passages.staged} ->> 'checksum' from ${passages} where ${isOf(batch)}
-      on conflict (id) do update set title = excluded.title, checksum = excluded.checksum`,
+    sql`insert into ${ledger} (owner, id, title, checksum) select ${passages.owner}, ${becomes}, ${passages.title}, ${passages.staged} ->> 'checksum' from ${passages} where ${isOf(batch)}
+      on conflict (owner, id) do update set title = excluded.title, checksum = excluded.checksum`,
   );
   const old = alias(passages, "old");
   await tx
@@ -228,37 +260,48 @@ async function bringIn(tx: Transaction, backup: ReadRows, batch: string, outlive
       version: sql`greatest(${old.version}, ${passages.version}) + 1`,
     })
     .from(old)
-    .where(and(isOf(batch), sql`${old.staged} ->> 'batch' = ${outlived}`, sql`${old.staged} ->> 'becomes' = ${passages.staged} ->> 'becomes'`));
+    .where(
+      and(
+        isOf(batch),
+        eq(old.owner, owner),
+        sql`${old.staged} ->> 'batch' = ${outlived.id}`,
+        sql`${old.staged} ->> 'becomes' = ${passages.staged} ->> 'becomes'`,
+      ),
+    );
   await tx.update(passages).set({ id: becomes, staged: null }).where(isOf(batch));
 }
 
 /** A sum over which passages there are, in which version, and which of them lie in the bin. */
-async function likenessOf(db: Reader): Promise<string | null> {
+async function likenessOf(db: Reader, owner: string): Promise<string | null> {
   const each = sql`${passages.id}::text || ' ' || ${passages.version} || ' ' || coalesce(${passages.deletedAt}::text, '')`;
   const [row] = await db
     .select({ sum: sql<string | null>`md5(string_agg(${each}, ',' order by ${passages.id}))` })
     .from(passages)
-    .where(isNull(passages.staged));
+    .where(and(eq(passages.owner, owner), isNull(passages.staged)));
   return row!.sum;
 }
 
-function isOf(batch: string) {
-  return sql`${passages.staged} ->> 'batch' = ${batch}`;
+function isOf({ owner, id }: Batch): SQL | undefined {
+  return and(eq(passages.owner, owner), sql`${passages.staged} ->> 'batch' = ${id}`);
 }
 
 /** By the id in the backup: the id here of an instrument or a player. */
 type References = Map<string, string>;
 
 /** Rows of the setup that some passages need: equal ones are reused, others are there for these passages alone so far. */
-async function referencesOf(tx: Transaction, backup: ReadRows, written: readonly Written[]): Promise<References> {
+async function referencesOf(tx: Transaction, owner: string, backup: ReadRows, written: readonly Written[]): Promise<References> {
   const refs: References = new Map();
   for (const kind of KINDS) {
     const table = setupTable(kind);
     const needed = new Set(written.map(({ row }) => row[kind === "instruments" ? "instrument" : "player"]));
     for (const { id, name, value, createdAt } of backup[kind]) {
       if (!needed.has(id)) continue;
-      const row = { name, value: value as Player, canonical: canonical(value), createdAt: new Date(createdAt) };
-      const find = () => tx.select({ id: table.id }).from(table).where(eq(table.canonical, row.canonical));
+      const row = { owner, name, value: value as Player, canonical: canonical(value), createdAt: new Date(createdAt) };
+      const find = () =>
+        tx
+          .select({ id: table.id })
+          .from(table)
+          .where(and(eq(table.owner, owner), eq(table.canonical, row.canonical)));
       let [here] = await find();
       if (!here) {
         // Under its own id, unless another has it.
@@ -276,9 +319,13 @@ async function referencesOf(tx: Transaction, backup: ReadRows, written: readonly
 }
 
 /** Names instruments and players as the backup does, and adds those that no passage needs. */
-async function restoreSetup(tx: Transaction, kind: SetupKind, backed: readonly BackedUpSetup<unknown>[]): Promise<void> {
+async function restoreSetup(tx: Transaction, owner: string, kind: SetupKind, backed: readonly BackedUpSetup<unknown>[]): Promise<void> {
   const table = setupTable(kind);
-  const rows = await tx.select({ id: table.id, canonical: table.canonical, named: table.named, isDefault: table.isDefault }).from(table);
+  const is = (id: string) => and(eq(table.owner, owner), eq(table.id, id));
+  const rows = await tx
+    .select({ id: table.id, canonical: table.canonical, named: table.named, isDefault: table.isDefault })
+    .from(table)
+    .where(eq(table.owner, owner));
   const byValue = new Map(rows.map((row) => [row.canonical, row]));
   const taken = new Set(rows.map(({ id }) => id));
   // One at most, also of a backup that has several.
@@ -289,13 +336,13 @@ async function restoreSetup(tx: Transaction, kind: SetupKind, backed: readonly B
     const becomesDefault = isDefault && !hasDefault;
     hasDefault ||= isDefault;
     if (known) {
-      if (named && !known.named) await tx.update(table).set({ name, named }).where(eq(table.id, known.id));
-      if (becomesDefault) await tx.update(table).set({ isDefault }).where(eq(table.id, known.id));
+      if (named && !known.named) await tx.update(table).set({ name, named }).where(is(known.id));
+      if (becomesDefault) await tx.update(table).set({ isDefault }).where(is(known.id));
     } else if (named || becomesDefault) {
       const ownId = taken.has(id) ? {} : { id };
       await tx
         .insert(table)
-        .values({ ...ownId, name, value: value as Player, canonical: text, named, isDefault: becomesDefault, createdAt: new Date(createdAt) });
+        .values({ owner, ...ownId, name, value: value as Player, canonical: text, named, isDefault: becomesDefault, createdAt: new Date(createdAt) });
     }
   }
 }
@@ -309,7 +356,7 @@ export type Verdicts = Map<string, boolean>;
 const LONGEST_STRETCH_MS = 20;
 
 /** What is here of every passage of a backup. Contents are compared by their sums; only where those differ are they read. */
-async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise<(row: ReadRow) => Promise<RestoreItem & { as: string }>> {
+async function lookOf(db: Reader, owner: string, backup: ReadRows, verdicts: Verdicts): Promise<(row: ReadRow) => Promise<RestoreItem & { as: string }>> {
   const rows = await db
     .select({
       id: passages.id,
@@ -321,9 +368,10 @@ async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise
       player: players.canonical,
     })
     .from(passages)
-    .innerJoin(ledger, eq(ledger.id, passages.id))
-    .innerJoin(instruments, eq(instruments.id, passages.instrumentId))
-    .innerJoin(players, eq(players.id, passages.playerId));
+    .innerJoin(ledger, IN_LEDGER)
+    .innerJoin(instruments, ITS_INSTRUMENT)
+    .innerJoin(players, ITS_PLAYER)
+    .where(eq(passages.owner, owner));
   const byId = new Map(rows.map((row) => [row.id, row]));
   const setups = new Map([...backup.instruments, ...backup.players].map(({ id, value }) => [id, canonical(value)]));
   const isLike = (row: ReadRow, here: Here) => here.instrument === setups.get(row.instrument) && here.player === setups.get(row.player);
@@ -340,7 +388,10 @@ async function lookOf(db: Reader, backup: ReadRows, verdicts: Verdicts): Promise
         begun = performance.now();
       }
       // An older version wrote keys in another order.
-      const [now] = await db.select({ document: passages.document }).from(passages).where(eq(passages.id, here.id));
+      const [now] = await db
+        .select({ document: passages.document })
+        .from(passages)
+        .where(and(eq(passages.owner, owner), eq(passages.id, here.id)));
       isSame = now !== undefined && canonical(now.document) === canonical(JSON.parse(row.document));
       verdicts.set(pair, isSame);
     }

@@ -1,12 +1,11 @@
 import { setImmediate as turn } from "node:timers/promises";
-import type { PGlite } from "@electric-sql/pglite";
+import { z } from "zod";
 import type { BackedUpSetup } from "../../core/formats/backup/backup.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import { instrumentSchema, playerSchema } from "../../core/passage/schema.ts";
 import { type PracticeSession, practiceSessionSchema } from "../../core/practice/record.ts";
+import type { Sql } from "../database/database.ts";
 import type { LibraryRows, PassageRow } from "./rows.ts";
-
-type Reader = Pick<PGlite, "query">;
 
 /** Columns as JSON: an older schema has fewer, and what it lacks has the value a migration would give it. */
 interface SetupColumns {
@@ -30,6 +29,9 @@ interface PassageColumns {
   deleted_at: string | null;
 }
 
+/** In the order in which they were made, as exactly as a backup knows it. */
+const MADE = "date_trunc('milliseconds', created_at), id";
+
 /** Rows read in one go; others have their turn in between. */
 const AT_ONCE = 20;
 /** So often it is begun anew when the setup changes meanwhile. */
@@ -41,46 +43,46 @@ export interface Snapshot extends LibraryRows {
 }
 
 /**
- * All of a library, each passage as it is at its own moment, so that nobody waits for it; works on every schema from the first
+ * All of somebody's library, or of the only one of a schema that knows no owners, each passage as it is at its own moment, so that nobody waits for it; works on every schema from the first
  * one on. Where the setup changes meanwhile it begins anew: passages and what they refer to belong together.
  */
-export async function snapshotOf(client: Reader, onProgress: OnProgress = () => {}, signal?: AbortSignal): Promise<Snapshot> {
+export async function snapshotOf(client: Sql, owner: string | null, onProgress: OnProgress = () => {}, signal?: AbortSignal): Promise<Snapshot> {
   for (let time = 1; ; time++) {
-    const setup = await setupOf(client);
+    const setup = await setupOf(client, owner);
     const passages: PassageRow[] = [];
     const unread: string[] = [];
-    const ids = await idsOf(client);
+    const ids = await idsOf(client, owner);
     for (let at = 0; at < ids.length; at += AT_ONCE) {
       signal?.throwIfAborted();
       onProgress(at, ids.length);
       const some = ids.slice(at, at + AT_ONCE);
       try {
-        passages.push(...(await passagesOf(client, some)));
+        passages.push(...(await passagesOf(client, owner, some)));
       } catch {
         // A damaged page: one by one, so that it costs those alone that lie on it.
         for (const id of some)
-          await passagesOf(client, [id]).then(
+          await passagesOf(client, owner, [id]).then(
             (own) => passages.push(...own),
             () => unread.push(id),
           );
       }
       await turn();
     }
-    const after = await setupOf(client);
+    const after = await setupOf(client, owner);
     if (JSON.stringify(after) === JSON.stringify(setup) || time === MOST_TIMES) {
-      const practice = await practiceOf(client);
+      const practice = await practiceOf(client, owner);
       return { savedAt: new Date().toISOString(), ...after, passages, practice: practice.read, recordings: [], unread: [...unread, ...practice.unread] };
     }
   }
 }
 
 /** What was practised; a session that cannot be read is left out and named. An older schema has none. */
-async function practiceOf(client: Reader): Promise<{ read: PracticeSession[]; unread: string[] }> {
+async function practiceOf(client: Sql, owner: string | null): Promise<{ read: PracticeSession[]; unread: string[] }> {
   const found = { read: [] as PracticeSession[], unread: [] as string[] };
   if (!(await isThere(client, "practice_sessions"))) return found;
   const rows = await client
     .query<{ id: string; passage: string | null; figure: string | null; record: object }>(
-      "select id, passage_id as passage, figure, record from practice_sessions where staged is null order by started_at, id",
+      `select id, passage_id as passage, figure, record from practice_sessions where ${await rowsOf(client, "practice_sessions", owner)} order by started_at, id`,
     )
     .then(
       (read) => read.rows,
@@ -96,31 +98,34 @@ async function practiceOf(client: Reader): Promise<{ read: PracticeSession[]; un
 }
 
 /** Of every passage, those in the ledger alone too; in the order in which they were made. */
-async function idsOf(client: Reader): Promise<string[]> {
+async function idsOf(client: Sql, owner: string | null): Promise<string[]> {
   const hasLedger = await isThere(client, "ledger");
   try {
-    return (await client.query<{ id: string }>(`select id from passages where ${await isOfLibrary(client)} order by created_at, id`)).rows.map(({ id }) => id);
+    return (await client.query<{ id: string }>(`select id from passages where ${await rowsOf(client, "passages", owner)} order by ${MADE}`)).rows.map(
+      ({ id }) => id,
+    );
   } catch (error) {
     if (!hasLedger) throw error;
-    return (await client.query<{ id: string }>("select id from ledger order by id")).rows.map(({ id }) => id);
+    return (await client.query<{ id: string }>(`select id from ledger where ${await rowsOf(client, "ledger", owner)} order by id`)).rows.map(({ id }) => id);
   }
 }
 
-async function passagesOf(client: Reader, ids: readonly string[]): Promise<PassageRow[]> {
+async function passagesOf(client: Sql, owner: string | null, ids: readonly string[]): Promise<PassageRow[]> {
   const hasOriginals = await isThere(client, "originals");
   const { rows } = await client.query<{ columns: PassageColumns; document: string }>(
-    "select to_jsonb(t) - 'document' - 'card' as columns, t.document::text as document from passages t where id = any($1::uuid[]) order by created_at, id",
+    `select to_jsonb(t) - 'document' - 'card' as columns, t.document::text as document from passages t
+      where ${await rowsOf(client, "passages", owner)} and id = any($1::uuid[]) order by ${MADE}`,
     [ids],
   );
   const originals = hasOriginals
     ? (
         await client.query<{ passage_id: string; name: string; bytes: Uint8Array }>(
-          "select passage_id, name, bytes from originals where passage_id = any($1::uuid[])",
+          `select passage_id, name, bytes from originals where ${await rowsOf(client, "originals", owner)} and passage_id = any($1::uuid[])`,
           [ids],
         )
       ).rows
     : [];
-  const kept = new Map(originals.map(({ passage_id, name, bytes }) => [passage_id, { name, bytes }]));
+  const kept = new Map(originals.map(({ passage_id, name, bytes }) => [passage_id, { name, bytes: new Uint8Array(bytes) }]));
   return rows.map(({ columns, document }) => ({
     id: columns.id,
     title: columns.title,
@@ -136,15 +141,17 @@ async function passagesOf(client: Reader, ids: readonly string[]): Promise<Passa
   }));
 }
 
-async function setupOf(client: Reader): Promise<Pick<LibraryRows, "instruments" | "players">> {
+async function setupOf(client: Sql, owner: string | null): Promise<Pick<LibraryRows, "instruments" | "players">> {
   return {
-    instruments: (await setupRows(client, "instruments")).map((item) => ({ ...item, value: instrumentSchema.parse(item.value) })),
-    players: (await setupRows(client, "players")).map((item) => ({ ...item, value: playerSchema.parse(item.value) })),
+    instruments: (await setupRows(client, owner, "instruments")).map((item) => ({ ...item, value: instrumentSchema.parse(item.value) })),
+    players: (await setupRows(client, owner, "players")).map((item) => ({ ...item, value: playerSchema.parse(item.value) })),
   };
 }
 
-async function setupRows(client: Reader, table: "instruments" | "players"): Promise<BackedUpSetup<unknown>[]> {
-  const { rows } = await client.query<{ row: SetupColumns }>(`select to_jsonb(t) as row from ${table} t order by created_at, id`);
+async function setupRows(client: Sql, owner: string | null, table: "instruments" | "players"): Promise<BackedUpSetup<unknown>[]> {
+  const { rows } = await client.query<{ row: SetupColumns }>(
+    `select to_jsonb(t) as row from ${table} t where ${await rowsOf(client, table, owner)} order by ${MADE}`,
+  );
   return rows.map(({ row }) => ({
     id: row.id,
     name: row.name,
@@ -155,16 +162,25 @@ async function setupRows(client: Reader, table: "instruments" | "players"): Prom
   }));
 }
 
-/** The condition for passages that are no row that a restore has written beforehand; an older schema has none. */
-export async function isOfLibrary(client: Reader): Promise<string> {
-  const { rows } = await client.query(
-    "select 1 from information_schema.columns where table_schema = 'public' and table_name = 'passages' and column_name = 'staged'",
+/** Whose libraries there are; null for the only one of a schema that knows no owners. */
+export async function ownersOf(client: Sql): Promise<(string | null)[]> {
+  if (!(await isThere(client, "people"))) return [null];
+  return (await client.query<{ id: string }>("select id from people order by id")).rows.map(({ id }) => id);
+}
+
+/** The condition for rows of somebody's library, or of all of them, that are none a restore has written beforehand; an older schema has neither. */
+export async function rowsOf(client: Sql, table: string, owner: string | null): Promise<string> {
+  const { rows } = await client.query<{ name: string }>(
+    "select column_name as name from information_schema.columns where table_schema = 'public' and table_name = $1 and column_name in ('owner', 'staged')",
+    [table],
   );
-  return rows.length > 0 ? "staged is null" : "true";
+  const has = new Set(rows.map(({ name }) => name));
+  const conditions = [...(has.has("staged") ? ["staged is null"] : []), ...(has.has("owner") && owner !== null ? [`owner = '${z.uuid().parse(owner)}'`] : [])];
+  return conditions.length > 0 ? conditions.join(" and ") : "true";
 }
 
 /** Whether this schema has a table. */
-export async function isThere(client: Reader, table: string): Promise<boolean> {
+export async function isThere(client: Sql, table: string): Promise<boolean> {
   const { rows } = await client.query<{ there: boolean }>("select to_regclass($1) is not null as there", [`public.${table}`]);
   return rows[0]!.there;
 }

@@ -17,11 +17,12 @@ vi.mock("node:fs", async (importOriginal) => {
 
 it("a commit waits for the disk: fsync is called for it", async () => {
   const { openDatabase } = await import("./open.ts");
+  const { LOCAL_PERSON } = await import("./database.ts");
   const { players } = await import("./schema.ts");
   const directory = mkdtempSync(join(tmpdir(), "rest-hand-sync-"));
   const { db, close } = await openDatabase(directory, async () => {});
   const before = synced.calls;
-  await db.insert(players).values({ name: "p", value: {}, canonical: "{}" });
+  await db.insert(players).values({ owner: LOCAL_PERSON, name: "p", value: {}, canonical: "{}" });
   expect(synced.calls).toBeGreaterThan(before);
   await close();
   rmSync(directory, { recursive: true, force: true });

@@ -1,24 +1,14 @@
 import { once } from "node:events";
 import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
-import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
 import { PGlite } from "@electric-sql/pglite";
-import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
+import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
+import { MIGRATIONS, type OpenDatabase, type Sql } from "./database.ts";
 import { DURABLE_PARAMS, DurableNodeFS } from "./durable-fs.ts";
 import * as schema from "./schema.ts";
 import { syncDirectory } from "./sync-directory.ts";
-
-export type Database = PgliteDatabase<typeof schema>;
-
-export interface OpenDatabase {
-  db: Database;
-  client: PGlite;
-  close(): Promise<void>;
-}
-
-const MIGRATIONS = fileURLToPath(new URL("./migrations", import.meta.url));
 
 /** A data directory that this program will not touch, and why: what is in it could be somebody's work. */
 export class LibraryNotUnderstood extends Error {}
@@ -31,7 +21,7 @@ export class LibraryNotUnderstood extends Error {}
  */
 export async function openDatabase(
   directory: string,
-  backUp: (client: PGlite) => Promise<void>,
+  backUp: (client: Sql) => Promise<void>,
   { newestBackup = null, mayCreate = false }: { newestBackup?: string | null; mayCreate?: boolean } = {},
 ): Promise<OpenDatabase> {
   const place = join(directory, "library");

@@ -1,4 +1,18 @@
-import { boolean, customType, index, integer, jsonb, pgTable, text, timestamp, uuid } from "drizzle-orm/pg-core";
+import {
+  type AnyPgColumn,
+  boolean,
+  customType,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  unique,
+  uuid,
+} from "drizzle-orm/pg-core";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
 import type { PracticeSession } from "../../core/practice/record.ts";
 import type { DrillState } from "../../core/practice/schedule.ts";
@@ -15,36 +29,49 @@ const times = {
   createdAt: timestamp("created_at", { withTimezone: true }).notNull().defaultNow(),
 };
 
+/** Whose libraries there are. */
+export const people = pgTable("people", {
+  id: uuid("id").primaryKey().defaultRandom(),
+  name: text("name").notNull().unique(),
+  ...times,
+});
+
+/** Whose a row is; it goes with its owner. Ids are an owner's own: what is another's can neither be named nor collide. */
+const owned = {
+  owner: uuid("owner")
+    .notNull()
+    .references(() => people.id, { onDelete: "cascade" }),
+};
+
 /** What rows of the setup have besides their value. */
 const setup = {
+  ...owned,
+  id: uuid("id").notNull().defaultRandom(),
   /** Made or named by the player; others came with a passage and go when no passage needs them any more. */
   named: boolean("named").notNull().default(false),
   /** Taken for new passages. */
   isDefault: boolean("is_default").notNull().default(false),
+  name: text("name").notNull(),
+  /** Canonical text of the value: an import reuses an equal row. */
+  canonical: text("canonical").notNull(),
+  ...times,
 };
 
-export const instruments = pgTable("instruments", {
-  id: uuid("id").primaryKey().defaultRandom(),
-  name: text("name").notNull(),
-  value: jsonb("value").$type<Instrument>().notNull(),
-  /** Canonical text of the value: an import reuses an equal row. */
-  canonical: text("canonical").notNull().unique(),
-  ...setup,
-  ...times,
-});
+export const instruments = pgTable("instruments", { ...setup, value: jsonb("value").$type<Instrument>().notNull() }, (table) => [
+  primaryKey({ columns: [table.owner, table.id] }),
+  unique("instruments_by_value").on(table.owner, table.canonical),
+]);
 
-export const players = pgTable("players", {
-  id: uuid("id").primaryKey().defaultRandom(),
-  name: text("name").notNull(),
-  value: jsonb("value").$type<Player>().notNull(),
-  canonical: text("canonical").notNull().unique(),
-  ...setup,
-  ...times,
-});
+export const players = pgTable("players", { ...setup, value: jsonb("value").$type<Player>().notNull() }, (table) => [
+  primaryKey({ columns: [table.owner, table.id] }),
+  unique("players_by_value").on(table.owner, table.canonical),
+]);
 
 /** What a restore knows of a row that it has written beforehand. */
 export interface Staged {
   batch: string;
+  /** When the restore was begun. */
+  since: string;
   /** The id that it will have; of what was replaced, the one that it had. */
   becomes: string;
   /** MD5 of the document's text, for the ledger; what was replaced needs none. */
@@ -54,6 +81,7 @@ export interface Staged {
 /** What a restore knows of a session of practice that it has written beforehand. */
 export interface StagedSession {
   batch: string;
+  since: string;
   /** The id that it will have, and the passage that it is of, if that is there then. */
   becomes: string;
   passage: string | null;
@@ -67,16 +95,13 @@ export function setupTable(kind: "instruments" | "players"): typeof players {
 export const passages = pgTable(
   "passages",
   {
-    id: uuid("id").primaryKey().defaultRandom(),
+    ...owned,
+    id: uuid("id").notNull().defaultRandom(),
     title: text("title").notNull(),
     document: documentText("document").notNull(),
     card: jsonb("card").$type<Card>().notNull(),
-    instrumentId: uuid("instrument_id")
-      .notNull()
-      .references(() => instruments.id),
-    playerId: uuid("player_id")
-      .notNull()
-      .references(() => players.id),
+    instrumentId: uuid("instrument_id").notNull(),
+    playerId: uuid("player_id").notNull(),
     /** Counts the writes; a write names the one it was based on. */
     version: integer("version").notNull().default(1),
     updatedAt: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
@@ -88,18 +113,36 @@ export const passages = pgTable(
     staged: jsonb("staged").$type<Staged>(),
     ...times,
   },
-  (table) => [index("passages_by_update").on(table.deletedAt, table.updatedAt)],
+  (table) => [
+    primaryKey({ columns: [table.owner, table.id] }),
+    foreignKey({ columns: [table.owner, table.instrumentId], foreignColumns: [instruments.owner, instruments.id] }),
+    foreignKey({ columns: [table.owner, table.playerId], foreignColumns: [players.owner, players.id] }),
+    index("passages_by_update").on(table.owner, table.deletedAt, table.updatedAt),
+    index("passages_by_instrument").on(table.owner, table.instrumentId),
+    index("passages_by_player").on(table.owner, table.playerId),
+  ],
 );
+
+/** A passage of the same owner: what refers to one goes with it. */
+const ofPassage = (table: { owner: AnyPgColumn; passageId: AnyPgColumn }) =>
+  foreignKey({ columns: [table.owner, table.passageId], foreignColumns: [passages.owner, passages.id] })
+    .onDelete("cascade")
+    .onUpdate("cascade");
 
 /**
  * What passages there are, kept apart from them by a trigger: which ones, and the MD5 of each document's text. A passage that
  * is here and not in its table was lost; one whose text has another sum was damaged.
  */
-export const ledger = pgTable("ledger", {
-  id: uuid("id").primaryKey(),
-  title: text("title").notNull(),
-  checksum: text("checksum").notNull(),
-});
+export const ledger = pgTable(
+  "ledger",
+  {
+    ...owned,
+    id: uuid("id").notNull(),
+    title: text("title").notNull(),
+    checksum: text("checksum").notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.owner, table.id] })],
+);
 
 /** One row that is written to see whether anything can be. */
 export const pulse = pgTable("pulse", {
@@ -107,23 +150,22 @@ export const pulse = pgTable("pulse", {
   at: timestamp("at", { withTimezone: true }).notNull(),
 });
 
-const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
+const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea", fromDriver: (bytes) => new Uint8Array(bytes as Uint8Array) });
 
 /** The file a passage was imported from, as it was. */
-export const originals = pgTable("originals", {
-  passageId: uuid("passage_id")
-    .primaryKey()
-    .references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
-  name: text("name").notNull(),
-  bytes: bytea("bytes").notNull(),
-});
+export const originals = pgTable(
+  "originals",
+  { ...owned, passageId: uuid("passage_id").notNull(), name: text("name").notNull(), bytes: bytea("bytes").notNull() },
+  (table) => [primaryKey({ columns: [table.owner, table.passageId] }), ofPassage(table)],
+);
 
 /** Sessions of practice. They go with their passage, into the bin, out of it, and for good. */
 export const practiceSessions = pgTable(
   "practice_sessions",
   {
-    id: uuid("id").primaryKey(),
-    passageId: uuid("passage_id").references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
+    ...owned,
+    id: uuid("id").notNull(),
+    passageId: uuid("passage_id"),
     /** A move that was practised without a passage. */
     figure: text("figure"),
     startedAt: timestamp("started_at", { withTimezone: true }).notNull(),
@@ -131,19 +173,27 @@ export const practiceSessions = pgTable(
     /** Set while a restore is under way: the row is not part of the log yet. */
     staged: jsonb("staged").$type<StagedSession>(),
   },
-  (table) => [index("practice_by_passage").on(table.passageId, table.startedAt)],
+  (table) => [
+    primaryKey({ columns: [table.owner, table.id] }),
+    ofPassage(table),
+    index("practice_by_passage").on(table.owner, table.passageId, table.startedAt),
+    index("practice_by_time").on(table.owner, table.startedAt),
+  ],
 );
 
 /**
  * How the drills of a passage or of a move stand, made of all its sessions whenever one of them changes; and how many sessions
  * there are, so that lost ones are noticed.
  */
-export const practised = pgTable("practised", {
-  id: uuid("id").primaryKey().defaultRandom(),
-  passageId: uuid("passage_id")
-    .unique()
-    .references(() => passages.id, { onDelete: "cascade", onUpdate: "cascade" }),
-  figure: text("figure").unique(),
-  sessions: integer("sessions").notNull(),
-  states: jsonb("states").$type<DrillState[]>().notNull(),
-});
+export const practised = pgTable(
+  "practised",
+  {
+    ...owned,
+    id: uuid("id").primaryKey().defaultRandom(),
+    passageId: uuid("passage_id"),
+    figure: text("figure"),
+    sessions: integer("sessions").notNull(),
+    states: jsonb("states").$type<DrillState[]>().notNull(),
+  },
+  (table) => [ofPassage(table), unique("practised_by_passage").on(table.owner, table.passageId), unique("practised_by_figure").on(table.owner, table.figure)],
+);

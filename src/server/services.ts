@@ -1,0 +1,45 @@
+import { join } from "node:path";
+import { Backups } from "./backups/backups.ts";
+import { BackupFolder } from "./backups/folder.ts";
+import type { Care } from "./care.ts";
+import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
+import { Library } from "./library.ts";
+import { Practice } from "./practice.ts";
+import { Recordings } from "./recordings.ts";
+import { Setup } from "./setup.ts";
+import type { WorkPool } from "./work/pool.ts";
+
+/** What is done for one person, with what is theirs and nothing else. */
+export interface Services {
+  library: Library;
+  setup: Setup;
+  practice: Practice;
+  recordings: Recordings;
+  backups: Backups;
+}
+
+/** Where files lie beside the database: recordings and kept backups, and these once more in a second place if one is named. */
+export interface Places {
+  directory: string;
+  secondBackups: string | null;
+}
+
+export function servicesOf(database: Pick<OpenDatabase, "db" | "client">, care: Care, pool: WorkPool, places: Places, owner: string): Services {
+  const recordings = new Recordings(join(placeOf(places.directory, owner), "recordings"));
+  return {
+    library: new Library(database.db, owner, care.unreadableOf(owner)),
+    setup: new Setup(database.db, owner, pool),
+    practice: new Practice(database.db, owner),
+    recordings,
+    backups: new Backups(database, owner, backupFolder(places, owner), pool, recordings, () => care.isWhole(owner)),
+  };
+}
+
+export function backupFolder({ directory, secondBackups }: Places, owner: string): BackupFolder {
+  return new BackupFolder(join(placeOf(directory, owner), "backups"), secondBackups && placeOf(secondBackups, owner));
+}
+
+/** Who plays on a machine of their own has the folder to themselves. */
+function placeOf(directory: string, owner: string): string {
+  return owner === LOCAL_PERSON ? directory : join(directory, "people", owner);
+}
