@@ -15,11 +15,15 @@ export interface Server {
   stop(): Promise<void>;
 }
 
-export async function startServer(directory = mkdtempSync(join(tmpdir(), "rest-hand-e2e-")), port = 0): Promise<Server> {
+export async function startServer(
+  directory = mkdtempSync(join(tmpdir(), "rest-hand-e2e-")),
+  port = 0,
+  env: Readonly<Record<string, string>> = {},
+): Promise<Server> {
   if (!existsSync("dist/index.html")) throw new Error("the page is not built: npm run build");
   const code = 'import("./src/server/main.ts").then((m) => m.serve({ demo: true }))';
   const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
-    env: { ...process.env, PORT: String(port), HOST: "127.0.0.1", DATA_DIR: directory },
+    env: { ...process.env, PORT: String(port), HOST: "127.0.0.1", DATA_DIR: directory, ...env },
     stdio: ["ignore", "pipe", "inherit"],
   });
   const url = await new Promise<string>((resolve, reject) => {

@@ -191,6 +191,41 @@ export const writtenBackup = z.object({
   recordingsLeft: count,
 });
 
+/** What somebody with an account is called. */
+export const personName = textSchema(60).trim().min(1, "A name is needed.");
+export const passphraseSchema = z
+  .string()
+  .min(12, "At least 12 characters: a few words that do not go together are a good passphrase.")
+  .max(200, "At most 200 characters.");
+
+/** Who has an account. */
+export const person = z.object({ id, name: z.string(), mayInvite: z.boolean() });
+export type Person = z.infer<typeof person>;
+
+/** Whether this server asks who somebody is, and who is asking. */
+export const me = z.object({ login: z.boolean(), person: person.nullable() });
+export type Me = z.infer<typeof me>;
+
+/** What is sent to sign in: a passphrase of any length is looked at. */
+export const credentials = z.strictObject({ name: z.string().max(200), passphrase: z.string().max(1000) });
+export const newPassphrase = z.strictObject({ now: z.string().max(1000), passphrase: passphraseSchema });
+export const confirmation = z.strictObject({ passphrase: z.string().max(1000) });
+export const newAccount = z.strictObject({ name: personName, passphrase: passphraseSchema });
+export const acceptance = newAccount.extend({ secret: z.string().max(200) });
+export const invitationAsked = z.strictObject({ note: textSchema(100), mayInvite: z.boolean().default(false) });
+
+/** An invitation that nobody has taken yet. */
+export const invitation = z.object({ id, note: z.string(), mayInvite: z.boolean(), expiresAt: moment });
+export type Invitation = z.infer<typeof invitation>;
+export const invitationList = z.array(invitation);
+/** One that was just made, with the secret for its address, which is told once. */
+export const madeInvitation = z.object({ invitation, secret: z.string() });
+
+/** Where somebody is signed in, and since when. */
+export const signIn = z.object({ id, agent: z.string(), since: moment, seenAt: moment, isHere: z.boolean() });
+export type SignIn = z.infer<typeof signIn>;
+export const signInList = z.array(signIn);
+
 /** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({
   type: z.literal("about:blank").optional(),

@@ -1,15 +1,17 @@
 import type { Io } from "./command-line.ts";
+import { people } from "./people-command.ts";
 
-/** Commands about a data directory; they need the database, which the others do without. */
-export const LIBRARY_COMMANDS: Readonly<Record<string, { takes: string; count: number; run(io: Io, args: string[]): Promise<number> }>> = {
-  check: { takes: "a data directory", count: 1, run: (io, [directory]) => check(io, directory!) },
-  restore: { takes: "a backup and a data directory", count: 2, run: (io, [file, directory]) => restored(io, file!, directory!) },
+/** Commands about a library; they need the database, which the others do without. */
+export const LIBRARY_COMMANDS: Readonly<Record<string, { takes: string; counts: readonly number[]; run(io: Io, args: string[]): Promise<number> }>> = {
+  check: { takes: "a data directory", counts: [1], run: (io, [directory]) => check(io, directory!) },
+  restore: { takes: "a backup and a data directory", counts: [2], run: (io, [file, directory]) => restored(io, file!, directory!) },
+  people: { takes: "list; add NAME; passphrase NAME; or remove NAME", counts: [1, 2], run: people },
 };
 
 /** Runs one of them; 0 done, 1 wrong use, 2 something cannot be read. */
 export async function runOnLibrary(name: string, args: string[], io: Io): Promise<number> {
   const command = LIBRARY_COMMANDS[name]!;
-  if (args.length !== command.count || args.some((arg) => arg.startsWith("-"))) {
+  if (!command.counts.includes(args.length) || args.some((arg) => arg.startsWith("-"))) {
     io.err(`${name} takes ${command.takes}\n`);
     return 1;
   }

@@ -1,11 +1,12 @@
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import express, { type Express, type Request, type RequestHandler, Router } from "express";
+import express, { type Express, type RequestHandler, Router } from "express";
 import type { Logger } from "pino";
 import { pinoHttp } from "pino-http";
 import { health } from "../api/wire.ts";
 import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
+import type { Access } from "./people/access.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
@@ -25,12 +26,14 @@ export interface AppOptions {
   pool: WorkPool;
   /** Folder of the built page; null for the API alone. */
   page: string | null;
+  /** The proxies that say who is asking: how many there are before this server, or their addresses. */
+  trustProxy?: number | string;
 }
 
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(parts: { care: Care; servicesOf(person: string): Services; personOf(request: Request): string }): void;
+  serve(parts: { care: Care; servicesOf(person: string): Services; access: Access }): void;
   fail(reason: string): void;
 }
 
@@ -41,13 +44,14 @@ const SERIALIZERS = {
 };
 
 /** The web application. It answers at once; until the library is open the API says so. */
-export function createApp({ log, hosts, page, pool }: AppOptions): App {
+export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): App {
   const app = express();
   const summaries = new Summaries(pool);
   let api: RequestHandler | null = null;
   let failure: string | null = null;
   let care: Care | null = null;
   app.disable("x-powered-by");
+  if (trustProxy !== undefined) app.set("trust proxy", trustProxy);
   app.use(pinoHttp({ logger: log, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
   app.use(securityHeaders());
   app.use(guard(hosts));
@@ -74,7 +78,7 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
   app.use(problemHandler);
   return {
     express: app,
-    serve({ care: looked, servicesOf, personOf }) {
+    serve({ care: looked, servicesOf, access }) {
       care = looked;
       failure = null;
       const routers = new Map<string, Router>();
@@ -86,7 +90,9 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
         if (routers.size > MOST_ROUTERS) routers.delete(routers.keys().next().value as string);
         return router;
       };
-      api = (request, response, next) => routerOf(personOf(request))(request, response, next);
+      api = Router()
+        .use(access.routes)
+        .use(async (request, response, next) => routerOf(await access.personOf(request, response))(request, response, next));
     },
     fail(reason) {
       failure = reason;
@@ -98,7 +104,7 @@ export function createApp({ log, hosts, page, pool }: AppOptions): App {
 const MOST_ROUTERS = 200;
 
 /** All that one person can ask for: their routes know nothing of anybody else. */
-function personalRoutes({ library, setup, practice, recordings, backups }: Services, summaries: Summaries, pool: WorkPool): Router {
+export function personalRoutes({ library, setup, practice, recordings, backups }: Services, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
   router.use(passageRoutes(library, practice, recordings, summaries, pool));
   router.use(setupRoutes(setup));

@@ -4,8 +4,8 @@ import helmet from "helmet";
 import { sendProblem } from "./problems.ts";
 
 /**
- * Refuses requests that name a foreign host or come from a foreign page. The server has no
- * login, so this is what keeps other sites a browser has open away from it.
+ * Refuses requests that name a foreign host or come from a foreign page: what keeps other sites that a browser has open away,
+ * on a machine of one's own, where nobody signs in, and everywhere.
  */
 export function guard(hosts: () => readonly string[]): RequestHandler {
   return (request, response, next) => {
@@ -19,7 +19,7 @@ export function guard(hosts: () => readonly string[]): RequestHandler {
         title: "Foreign host",
         detail: "This server answers only under its own addresses. Other names that lead here are given in ALLOWED_HOSTS.",
       });
-    if (origin !== undefined && !allowed.some((h) => origin.toLowerCase() === `http://${h}`))
+    if (origin !== undefined && !allowed.some((h) => origin.toLowerCase() === `${request.protocol}://${h}`))
       return sendProblem(response, { status: 403, title: "Foreign origin", detail: "Requests from other pages are refused." });
     // Browsers say where a request comes from, also one that has no origin to name; whoever follows a link to a page is let in.
     const site = request.headers["sec-fetch-site"];
@@ -34,9 +34,9 @@ const LOOPBACK = ["127.0.0.1", "localhost", "::1"];
 
 /**
  * What a Host header may say: the loopback names, the address that is listened on, and where that is every address, those that
- * this machine has and its name; besides what is configured.
+ * this machine has and its name; besides what is configured. Behind a proxy what is configured is what others know it by.
  */
-export function ownNames(host: string, port: number, configured = ""): string[] {
+export function ownNames(host: string, port: number, configured = "", isBehindProxy = false): string[] {
   const every = host === "0.0.0.0" || host === "::";
   const own = every
     ? [hostname(), ...Object.values(networkInterfaces()).flatMap((all) => (all ?? []).map(({ address }) => address.replace(/%.*$/, "")))]
@@ -50,7 +50,7 @@ export function ownNames(host: string, port: number, configured = ""): string[] 
     if (/:\d+$/.test(lower) && !lower.includes("::")) return [lower];
     const at = lower.includes(":") ? `[${lower}]` : lower;
     // Browsers leave out the usual port.
-    return port === 80 ? [at, `${at}:80`] : [`${at}:${port}`];
+    return port === 80 || (isBehindProxy && other.includes(name)) ? [at, `${at}:${port}`] : [`${at}:${port}`];
   });
 }
 

@@ -7,17 +7,20 @@ import { fileURLToPath } from "node:url";
 import { type Logger, pino } from "pino";
 import { createApp } from "./app.ts";
 import { removeStaged } from "./backups/restore.ts";
-import { ownersOf, snapshotOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
 import { whyAway } from "./database/away.ts";
-import { LOCAL_PERSON, type OpenDatabase, type Sql } from "./database/database.ts";
+import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { openPostgres } from "./database/postgres.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
+import { accountAccess, OWN_MACHINE } from "./people/access.ts";
+import { Attempts } from "./people/attempts.ts";
+import { People } from "./people/people.ts";
+import { SignIns } from "./people/sign-ins.ts";
 import { standMissing } from "./practice.ts";
-import { backupFolder, type Places, servicesOf } from "./services.ts";
+import { backUpAll, backupFolder, forget, type Places, servicesOf } from "./services.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
@@ -30,8 +33,8 @@ const CHECK_MS = 24 * 60 * 60 * 1000;
 /** In ms: until a request's head is there, until all of it is, and until the next one on the same connection. */
 const TIMEOUTS = { headersTimeout: 10_000, requestTimeout: 120_000, keepAliveTimeout: 15_000 } as const;
 
-/** A backup takes its time; one that hangs is ended. */
-const LONGEST_BACKUP_MS = 10 * 60 * 1000;
+/** How often sign-ins, invitations and attempts that no longer count are removed, in ms. */
+const TIDY_MS = 60 * 60 * 1000;
 
 export interface ServeOptions {
   demo: boolean;
@@ -61,9 +64,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const server = createServer({ connectionsCheckingInterval: 5_000 });
   // Connections that begin and say nothing, or nothing more, are not kept.
   Object.assign(server, TIMEOUTS);
-  const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS);
+  const trustProxy = proxyIn(process.env.TRUST_PROXY);
+  const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS, trustProxy !== undefined);
   const pool = new WorkPool();
-  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist") });
+  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist"), ...(trustProxy === undefined ? {} : { trustProxy }) });
   server.on("request", app.express);
   try {
     server.listen(port, host);
@@ -77,14 +81,12 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const bound = (server.address() as AddressInfo).port;
   const shown = host.includes(":") ? `[${host}]` : host;
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
-  if (!isLoopback(host)) process.stderr.write("Careful: there is no login. Everyone who reaches this address can read and change the library.\n");
-
   const places: Places = { directory, secondBackups: process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null };
   const newestBackup = backupFolder(places, LOCAL_PERSON).newest();
   const giveUp = new AbortController();
   const opening = databaseUrl
     ? openOnceThere(databaseUrl, log, app.fail, giveUp.signal)
-    : openDatabase(directory, (client) => backUp(client, places, pool), { newestBackup, mayCreate: process.env.NEW_LIBRARY === "yes" });
+    : openDatabase(directory, (client) => backUpAll(client, places, pool), { newestBackup, mayCreate: process.env.NEW_LIBRARY === "yes" });
   const timers: NodeJS.Timeout[] = [];
   let ending = false;
   const end = async () => {
@@ -115,11 +117,18 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const care = new Care(database.client, pool);
     const local = servicesOf(database, care, pool, places, LOCAL_PERSON);
     if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
+    const hasLogin = databaseUrl !== null || !isLoopback(host);
+    const people = new People(database.db);
+    if (!hasLogin) await people.ensurePlayer();
+    else if ((await people.list()).length === 0) process.stderr.write("Nobody has an account yet: make the first one with `npm run cli -- people add NAME`.\n");
+    const [signIns, attempts] = [new SignIns(database.db), new Attempts(database.db)];
     app.serve({
       care,
       servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(database, care, pool, places, person)),
-      personOf: () => LOCAL_PERSON,
+      access: hasLogin ? accountAccess(people, signIns, attempts, (person) => forget(places, person)) : OWN_MACHINE,
     });
+    const tidy = () => Promise.all([people.sweep(), signIns.sweep(), attempts.sweep()]).catch((error) => log.error({ err: error }, "could not tidy up"));
+    if (hasLogin) timers.push(setInterval(tidy, TIDY_MS));
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     // Those who run a database server back it up, and look after it, by its own means.
     if (databaseUrl) return;
@@ -151,14 +160,6 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 /** How long a restore may be under way before what it has written counts as left behind, in ms. */
 const LONGEST_RESTORE_MS = 60 * 60 * 1000;
 
-/** Every library as a backup, before its schema changes. */
-async function backUp(client: Sql, places: Places, pool: WorkPool): Promise<void> {
-  for (const owner of await ownersOf(client)) {
-    const order = { rows: await snapshotOf(client, owner), ...backupFolder(places, owner ?? LOCAL_PERSON).places, reason: "migration" } as const;
-    await pool.run("writeBackup", order, { longestMs: LONGEST_BACKUP_MS });
-  }
-}
-
 /** How long it is waited before a database that is away is asked once more, in ms. */
 const ASK_AGAIN_MS = 1_000;
 
@@ -183,6 +184,12 @@ function reasonOf(error: unknown, directory: string, newestBackup: string | null
   const cause = error instanceof Error && error.message ? error.message : "its database does not start";
   const backup = newestBackup ? `The newest backup is ${newestBackup}.` : "There is no backup beside it.";
   return `The library in ${directory} could not be opened: ${cause}. Nothing in it was changed. ${backup}`;
+}
+
+/** How many proxies are before this server, or which. */
+function proxyIn(setting: string | undefined): number | string | undefined {
+  if (!setting) return undefined;
+  return /^\d+$/.test(setting) ? Number(setting) : setting;
 }
 
 /** Exit codes: for wrong use, for data that cannot be opened, and for what nobody expected. */

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, renameSync } from "node:fs";
 import { join, resolve } from "node:path";
 import type { PGlite } from "@electric-sql/pglite";
+import { pino } from "pino";
 import type { Restored } from "../api/wire.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { restore } from "./backups/restore.ts";
@@ -8,10 +9,13 @@ import { ownersOf } from "./backups/snapshot.ts";
 import { LOCAL_PERSON } from "./database/database.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { openDatabase, openPlace, stateOf } from "./database/open.ts";
+import { openPostgres } from "./database/postgres.ts";
 import { syncDirectory } from "./database/sync-directory.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
+import { People } from "./people/people.ts";
 import { Practice } from "./practice.ts";
 import { Recordings } from "./recordings.ts";
+import { backUpAll, backupFolder, forget } from "./services.ts";
 import { WorkPool } from "./work/pool.ts";
 
 /* What can be done to a data directory while no server runs on it: by `cli check` and `cli restore`. */
@@ -95,5 +99,34 @@ export async function restoreDirectory(file: string, given: string): Promise<{ d
     }
   } finally {
     await lock.release();
+  }
+}
+
+/** What can be done to people of a library from outside. */
+interface Accounts {
+  people: People;
+  /** Removes the files of somebody who is gone. */
+  forget(person: string): void;
+}
+
+/** Opens the library on DATABASE_URL, or in DATA_DIR while no server runs on it, and closes it again. */
+export async function withLibrary<T>(work: (accounts: Accounts) => Promise<T>): Promise<T> {
+  const directory = resolve(process.env.DATA_DIR ?? "data");
+  const url = process.env.DATABASE_URL;
+  const lock = url ? null : await lockDirectory(directory);
+  const places = { directory, secondBackups: process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null };
+  const pool = new WorkPool();
+  try {
+    const database = url
+      ? await openPostgres(url, pino({ level: "silent" }))
+      : await openDatabase(directory, (client) => backUpAll(client, places, pool), { newestBackup: backupFolder(places, LOCAL_PERSON).newest() });
+    try {
+      return await work({ people: new People(database.db), forget: (person) => forget(places, person) });
+    } finally {
+      await database.close();
+    }
+  } finally {
+    await pool.close();
+    await lock?.release();
   }
 }

@@ -18,7 +18,11 @@ export function faultsIn({ issues }: z.ZodError): { place: string; says: string 
 
 /** A refusal as an error, for where the answer is not at hand. */
 export class Refusal extends Error {
-  constructor(readonly problem: Problem) {
+  constructor(
+    readonly problem: Problem,
+    /** After so many seconds it may be tried again. */
+    readonly retryAfterS?: number,
+  ) {
     super(problem.title);
   }
 }
@@ -58,6 +62,7 @@ export const problemHandler: ErrorRequestHandler = (error: Failure, request, res
   }
   const problem = problemOf(error);
   if (problem.status === 500 || whyAway(error) !== null) request.log?.error({ err: error }, "request failed");
+  if (error instanceof Refusal && error.retryAfterS !== undefined) response.setHeader("Retry-After", String(error.retryAfterS));
   if (problem.status === 503) response.setHeader("Retry-After", "2");
   sendProblem(response, problem);
 };

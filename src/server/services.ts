@@ -1,8 +1,10 @@
+import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
+import { ownersOf, snapshotOf } from "./backups/snapshot.ts";
 import type { Care } from "./care.ts";
-import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
+import { LOCAL_PERSON, type OpenDatabase, type Sql } from "./database/database.ts";
 import { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
 import { Recordings } from "./recordings.ts";
@@ -37,6 +39,24 @@ export function servicesOf(database: Pick<OpenDatabase, "db" | "client">, care: 
 
 export function backupFolder({ directory, secondBackups }: Places, owner: string): BackupFolder {
   return new BackupFolder(join(placeOf(directory, owner), "backups"), secondBackups && placeOf(secondBackups, owner));
+}
+
+/** A backup takes its time; one that hangs is ended. */
+const LONGEST_BACKUP_MS = 10 * 60 * 1000;
+
+/** Every library as a backup, before its schema changes. */
+export async function backUpAll(client: Sql, places: Places, pool: WorkPool): Promise<void> {
+  for (const owner of await ownersOf(client)) {
+    const order = { rows: await snapshotOf(client, owner), ...backupFolder(places, owner ?? LOCAL_PERSON).places, reason: "migration" } as const;
+    await pool.run("writeBackup", order, { longestMs: LONGEST_BACKUP_MS });
+  }
+}
+
+/** Removes the files of somebody who is gone: recordings and backups. */
+export function forget({ directory, secondBackups }: Places, owner: string): void {
+  for (const folder of ["recordings", "backups"]) rmSync(join(placeOf(directory, owner), folder), { recursive: true, force: true });
+  if (owner === LOCAL_PERSON) return;
+  for (const place of [directory, secondBackups]) if (place) rmSync(placeOf(place, owner), { recursive: true, force: true });
 }
 
 /** Who plays on a machine of their own has the folder to themselves. */

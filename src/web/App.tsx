@@ -1,15 +1,13 @@
 import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { useDispatch } from "react-redux";
 import { Link, Route, Routes } from "react-router";
 import { Guide } from "./guide/Guide.tsx";
 import { Notices } from "./notices/Notices.tsx";
 import { Waiting } from "./parts/Waiting.tsx";
 import { VIEWS } from "./passage/views.ts";
+import { WhenKnown } from "./people/WhenKnown.tsx";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
-import { sendWaiting } from "./store/practice-outbox.ts";
-import type { Dispatch } from "./store/root.ts";
 
 const FreePractice = lazy(() => import("./drills/FreePractice.tsx").then((m) => ({ default: m.FreePractice })));
 const Log = lazy(() => import("./log/Log.tsx").then((m) => ({ default: m.Log })));
@@ -39,18 +37,20 @@ export function App() {
       </header>
       <main className="min-h-0 flex-1 overflow-auto print:overflow-visible">
         <WhenReady>
-          <Suspense fallback={<Waiting says="Opening" />}>
-            <Routes>
-              <Route index element={<Shelf />} />
-              {VIEWS.map(({ path }) => (
-                <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
-              ))}
-              <Route path="setup" element={<Setup />} />
-              <Route path="practice" element={<FreePractice />} />
-              <Route path="log" element={<Log />} />
-              <Route path="*" element={<Nowhere />} />
-            </Routes>
-          </Suspense>
+          <WhenKnown>
+            <Suspense fallback={<Waiting says="Opening" />}>
+              <Routes>
+                <Route index element={<Shelf />} />
+                {VIEWS.map(({ path }) => (
+                  <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
+                ))}
+                <Route path="setup" element={<Setup />} />
+                <Route path="practice" element={<FreePractice />} />
+                <Route path="log" element={<Log />} />
+                <Route path="*" element={<Nowhere />} />
+              </Routes>
+            </Suspense>
+          </WhenKnown>
         </WhenReady>
       </main>
       <Notices />
@@ -64,16 +64,9 @@ function WhenReady({ children }: { children: React.ReactNode }) {
   const [opened, setOpened] = useState(false);
   const { data, isError } = useHealthQuery(undefined, { pollingInterval: opened ? 0 : 700 });
   const ready = data?.status === "ready" || isError;
-  const dispatch = useDispatch<Dispatch>();
   useEffect(() => {
-    if (!ready) return;
-    setOpened(true);
-    // What was practised while the server was away.
-    const send = () => void dispatch(sendWaiting());
-    send();
-    addEventListener("online", send);
-    return () => removeEventListener("online", send);
-  }, [ready, dispatch]);
+    if (ready) setOpened(true);
+  }, [ready]);
   if (opened || ready) return children;
   if (data?.status === "failed")
     return (

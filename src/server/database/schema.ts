@@ -1,3 +1,4 @@
+import { sql } from "drizzle-orm";
 import {
   type AnyPgColumn,
   boolean,
@@ -11,6 +12,7 @@ import {
   text,
   timestamp,
   unique,
+  uniqueIndex,
   uuid,
 } from "drizzle-orm/pg-core";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
@@ -30,10 +32,63 @@ const times = {
 };
 
 /** Whose libraries there are. */
-export const people = pgTable("people", {
-  id: uuid("id").primaryKey().defaultRandom(),
-  name: text("name").notNull().unique(),
-  ...times,
+export const people = pgTable(
+  "people",
+  {
+    id: uuid("id").primaryKey().defaultRandom(),
+    name: text("name").notNull(),
+    /** What a passphrase leaves behind (argon2id); null where there is none and nobody can sign in. */
+    passphrase: text("passphrase"),
+    /** May invite others. */
+    mayInvite: boolean("may_invite").notNull().default(false),
+    ...times,
+  },
+  // Names are told apart whatever their case.
+  (table) => [uniqueIndex("people_by_name").on(sql`lower(${table.name})`)],
+);
+
+/** Where somebody is signed in. Of the secret that a browser holds, and of the one before it, only sums are here. */
+export const signIns = pgTable(
+  "sign_ins",
+  {
+    id: uuid("id").primaryKey().defaultRandom(),
+    person: uuid("person")
+      .notNull()
+      .references(() => people.id, { onDelete: "cascade" }),
+    secret: text("secret").notNull().unique(),
+    before: text("before").unique(),
+    /** The browser, as it calls itself. */
+    agent: text("agent").notNull(),
+    renewedAt: timestamp("renewed_at", { withTimezone: true }).notNull().defaultNow(),
+    seenAt: timestamp("seen_at", { withTimezone: true }).notNull().defaultNow(),
+    ...times,
+  },
+  (table) => [index("sign_ins_by_person").on(table.person), index("sign_ins_by_seen").on(table.seenAt)],
+);
+
+/** Invitations that nobody has taken yet; of the secret in their address only the sum is here. */
+export const invitations = pgTable(
+  "invitations",
+  {
+    id: uuid("id").primaryKey().defaultRandom(),
+    by: uuid("by")
+      .notNull()
+      .references(() => people.id, { onDelete: "cascade" }),
+    secret: text("secret").notNull().unique(),
+    /** For whom it is, in the words of who invites. */
+    note: text("note").notNull(),
+    mayInvite: boolean("may_invite").notNull(),
+    expiresAt: timestamp("expires_at", { withTimezone: true }).notNull(),
+    ...times,
+  },
+  (table) => [index("invitations_by_person").on(table.by)],
+);
+
+/** How often something was tried lately that may not be tried too often: kept by rate-limiter-flexible. */
+export const attempts = pgTable("attempts", {
+  key: text("key").primaryKey(),
+  points: integer("points").notNull(),
+  expire: timestamp("expire", { withTimezone: true }),
 });
 
 /** Whose a row is; it goes with its owner. Ids are an owner's own: what is another's can neither be named nor collide. */

@@ -1,3 +1,4 @@
+import { ownKey } from "../store/whose.ts";
 import type { Session } from "./session.ts";
 
 /*
@@ -7,7 +8,7 @@ import type { Session } from "./session.ts";
 /** What is kept says which version of a session it is: another one is not read. */
 const FORMAT = "rest-hand-session/2";
 
-const KEY = (passageId: string) => `rest-hand:session:${passageId}`;
+const KEY = (passageId: string) => ownKey(`session:${passageId}`);
 
 /** False where this browser has no room for it. */
 export function keepSession(passageId: string, session: Session): boolean {

@@ -12,12 +12,14 @@ import {
   useChangeSetupMutation,
   useCreateSetupMutation,
   useInstrumentsQuery,
+  useMeQuery,
   usePlayersQuery,
   useRemoveSetupMutation,
   useSetDefaultMutation,
 } from "../store/api.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
+import { Account } from "./Account.tsx";
 import { Appearance } from "./Appearance.tsx";
 import { InstrumentForm } from "./InstrumentForm.tsx";
 import { PlayerForm } from "./PlayerForm.tsx";
@@ -33,6 +35,7 @@ const WORDS = {
 export function Setup() {
   const instruments = useInstrumentsQuery();
   const players = usePlayersQuery();
+  const me = useMeQuery();
   const [draft, setDraft] = useState<Draft | null>(null);
   useEffect(() => {
     document.title = "Setup · Rest Hand";
@@ -79,6 +82,7 @@ export function Setup() {
             onNew={() => setDraft({ kind: "instruments", id: null, version: "", name: "", value: INSTRUMENT_PRESETS[0]!.instrument })}
           />
           <Appearance />
+          {me.data?.person && <Account person={me.data.person} />}
         </div>
       )}
     </div>

@@ -1,8 +1,13 @@
 import { createApi, type FetchBaseQueryError, fetchBaseQuery } from "@reduxjs/toolkit/query/react";
 import type { z } from "zod";
 import {
+  type acceptance,
   changedSetup,
+  type confirmation,
+  type credentials,
   health,
+  type invitationAsked,
+  invitationList,
   keptBackups,
   keptRecording,
   keptRecordings,
@@ -10,6 +15,9 @@ import {
   limits,
   listedPassages,
   listedSessions,
+  madeInvitation,
+  me,
+  type newPassphrase,
   nextStep,
   planSummary,
   problem,
@@ -17,6 +25,7 @@ import {
   type SetupKind,
   savedPassage,
   setupItems,
+  signInList,
   standings,
   storedPassage,
 } from "../../api/wire.ts";
@@ -46,23 +55,75 @@ function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
 }
 
 /** What may change under a page that shows it. */
-export const TAGS = ["shelf", "bin", "setup", "backups", "practice", "recordings"] as const;
+export const TAGS = ["shelf", "bin", "setup", "backups", "practice", "recordings", "sign-ins", "invitations"] as const;
+
+const ask = fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 });
+
+/** Where nobody is signed in any more it is asked who is here: the page shows then how to come in. */
+const askedAs: typeof ask = async (args, queryApi, options) => {
+  const answer = await ask(args, queryApi, options);
+  if (answer.error?.status === 401) queryApi.dispatch({ type: "api/invalidateTags", payload: ["me"] });
+  return answer;
+};
 
 /** The server's state. Passages being edited live in the edit slice, not here. */
 export const api = createApi({
   reducerPath: "api",
-  baseQuery: fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 }),
+  baseQuery: askedAs,
   // Another version of the server, or something else in its place: trouble as any other, and never taken for an answer.
   catchSchemaFailure: (): FetchBaseQueryError => ({ status: "CUSTOM_ERROR", error: "unknown answer" }),
   // Plans for the Shelf may take their time: what has changed is asked for again at once (and by ask-again.ts where it was on its way).
   invalidationBehavior: "immediately",
-  tagTypes: TAGS,
+  tagTypes: [...TAGS, "me"],
   endpoints: (build) => ({
     health: build.query<z.output<typeof health>, void>({
       responseSchema: answerOf(health),
       // 503 with a reason is an answer: that the library did not open, and why.
       query: () => ({ url: "health", validateStatus: ({ ok, status }) => ok || status === 503 }),
     }),
+    /** Whether this server asks who somebody is, and who is here. */
+    me: build.query<z.output<typeof me>, void>({ responseSchema: answerOf(me), query: () => "me", providesTags: ["me"] }),
+    signIn: build.mutation<z.output<typeof me>, z.input<typeof credentials>>({
+      responseSchema: answerOf(me),
+      query: (body) => ({ url: "sign-in", method: "POST", body }),
+      invalidatesTags: ["me"],
+    }),
+    accept: build.mutation<z.output<typeof me>, z.input<typeof acceptance>>({
+      responseSchema: answerOf(me),
+      query: (body) => ({ url: "invitations/accept", method: "POST", body }),
+      invalidatesTags: ["me"],
+    }),
+    signOut: build.mutation<void, void>({ query: () => ({ url: "sign-out", method: "POST" }), invalidatesTags: ["me"] }),
+    signIns: build.query<z.output<typeof signInList>, void>({
+      responseSchema: answerOf(signInList),
+      query: () => "sign-ins",
+      providesTags: ["sign-ins"],
+    }),
+    /** In one other place, or without one everywhere else. */
+    endSignIns: build.mutation<void, string | undefined>({
+      query: (id) => ({ url: id === undefined ? "sign-ins" : `sign-ins/${id}`, method: "DELETE" }),
+      invalidatesTags: ["sign-ins"],
+    }),
+    changePassphrase: build.mutation<z.output<typeof me>, z.input<typeof newPassphrase>>({
+      responseSchema: answerOf(me),
+      query: (body) => ({ url: "me/passphrase", method: "PUT", body }),
+      invalidatesTags: ["sign-ins"],
+    }),
+    deleteAccount: build.mutation<void, z.input<typeof confirmation>>({
+      query: (body) => ({ url: "me", method: "DELETE", body }),
+      invalidatesTags: ["me"],
+    }),
+    invitations: build.query<z.output<typeof invitationList>, void>({
+      responseSchema: answerOf(invitationList),
+      query: () => "invitations",
+      providesTags: ["invitations"],
+    }),
+    invite: build.mutation<z.output<typeof madeInvitation>, z.input<typeof invitationAsked>>({
+      responseSchema: answerOf(madeInvitation),
+      query: (body) => ({ url: "invitations", method: "POST", body }),
+      invalidatesTags: ["invitations"],
+    }),
+    withdraw: build.mutation<void, string>({ query: (id) => ({ url: `invitations/${id}`, method: "DELETE" }), invalidatesTags: ["invitations"] }),
     list: build.query<z.output<typeof listedPassages>, "shelf" | "bin">({
       responseSchema: answerOf(listedPassages),
       query: (where) => (where === "bin" ? "passages?bin" : "passages"),
@@ -202,6 +263,17 @@ export const api = createApi({
 
 export const {
   useHealthQuery,
+  useMeQuery,
+  useSignInMutation,
+  useAcceptMutation,
+  useSignOutMutation,
+  useSignInsQuery,
+  useEndSignInsMutation,
+  useChangePassphraseMutation,
+  useDeleteAccountMutation,
+  useInvitationsQuery,
+  useInviteMutation,
+  useWithdrawMutation,
   useListQuery,
   useSummaryQuery,
   useLimitsQuery,

@@ -57,7 +57,8 @@ async function send(id: string, passage: NonNullable<RootState["edit"]["passage"
   }
   const trouble = troubleOf(result.error);
   const stale = trouble.status === 412 || trouble.status === 404;
-  const refused = trouble.status !== null && trouble.status < 500 && !stale;
+  // Who has to sign in again, and who asks too often, is taken later.
+  const refused = trouble.status !== null && trouble.status < 500 && !stale && trouble.status !== 401 && trouble.status !== 429;
   dispatch(saveFailed({ id, save: stale ? "stale" : refused ? "refused" : "offline", says: trouble.says ?? trouble.title }));
 }
 

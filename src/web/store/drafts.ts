@@ -1,6 +1,7 @@
 import { parsePassage } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Change, EditState } from "./edit-slice.ts";
+import { ownKey } from "./whose.ts";
 
 /** What the browser keeps of a passage on the bench, so that nothing is lost by a reload or a server that is away. */
 export interface Draft {
@@ -13,7 +14,7 @@ export interface Draft {
   unsaved: boolean;
 }
 
-const key = (id: string) => `rest-hand:draft:${id}`;
+const key = (id: string) => ownKey(`draft:${id}`);
 /** Where the cursor went after the draft was written. */
 const cursorKey = (id: string) => `${key(id)}:cursor`;
 
@@ -110,4 +111,10 @@ export function dropDraft(id: string): void {
   if (last?.id === id) last = null;
   localStorage.removeItem(key(id));
   localStorage.removeItem(cursorKey(id));
+}
+
+/** Whether this browser keeps something of the passages of whoever is here that the library lacks. */
+export function hasUnsaved(): boolean {
+  writeWaiting();
+  return Object.keys(localStorage).some((at) => at.startsWith(key("")) && /"unsaved":true/.test(localStorage.getItem(at) ?? ""));
 }

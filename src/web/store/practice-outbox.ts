@@ -1,18 +1,19 @@
 import { type PracticeSession, practiceSessionSchema } from "../../core/practice/record.ts";
 import { api } from "./api.ts";
 import type { Dispatch } from "./root.ts";
+import { ownKey } from "./whose.ts";
 
 /*
  * Sessions on their way to the log: written to the browser's storage first, and taken out of it once the server has them, so that
  * neither a reload nor a server that is away costs a try.
  */
 
-const START = "rest-hand:practised:";
+const keyOf = (id: string) => ownKey(`practised:${id}`);
 
 /** False where this browser has no room for it. */
 export function putOut(session: PracticeSession): boolean {
   try {
-    localStorage.setItem(START + session.id, JSON.stringify(session));
+    localStorage.setItem(keyOf(session.id), JSON.stringify(session));
     return true;
   } catch {
     return false;
@@ -22,7 +23,7 @@ export function putOut(session: PracticeSession): boolean {
 /** The sessions that wait, with the texts that they are kept as; what is none is left alone. */
 function waiting(): { session: PracticeSession; text: string }[] {
   return Object.keys(localStorage)
-    .filter((key) => key.startsWith(START))
+    .filter((key) => key.startsWith(keyOf("")))
     .flatMap((key) => {
       const text = localStorage.getItem(key)!;
       try {
@@ -34,9 +35,14 @@ function waiting(): { session: PracticeSession; text: string }[] {
     });
 }
 
+/** Whether anything waits to be sent. */
+export function hasWaiting(): boolean {
+  return waiting().length > 0;
+}
+
 /** The server has a session; one that has gone on meanwhile stays. */
 function arrived({ id }: PracticeSession, text: string): void {
-  if (localStorage.getItem(START + id) === text) localStorage.removeItem(START + id);
+  if (localStorage.getItem(keyOf(id)) === text) localStorage.removeItem(keyOf(id));
 }
 
 /** Sends what waits, one after the other; once at a time, whoever asks. */

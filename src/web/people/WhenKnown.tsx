@@ -1,0 +1,36 @@
+import { useEffect } from "react";
+import { useDispatch } from "react-redux";
+import { Navigate, useLocation } from "react-router";
+import { Waiting } from "../parts/Waiting.tsx";
+import { useMeQuery } from "../store/api.ts";
+import { sendWaiting } from "../store/practice-outbox.ts";
+import type { Dispatch } from "../store/root.ts";
+import { setOwner } from "../store/whose.ts";
+import { Invitation, SignIn } from "./SignIn.tsx";
+
+/** Holds the places back until it is known whose they are. A server that is away holds nothing back: what this browser keeps is theirs who were here last. */
+export function WhenKnown({ children }: { children: React.ReactNode }) {
+  const { data, isLoading } = useMeQuery();
+  const { pathname } = useLocation();
+  const isOut = data?.login === true && data.person === null;
+  const person = data?.person?.id ?? null;
+  if (data && !isOut) setOwner(person);
+  const dispatch = useDispatch<Dispatch>();
+  useEffect(() => {
+    if (isLoading || isOut) return;
+    // What was practised while the server was away, or while nobody was signed in.
+    const send = () => void dispatch(sendWaiting());
+    send();
+    addEventListener("online", send);
+    return () => removeEventListener("online", send);
+  }, [isLoading, isOut, dispatch]);
+  if (isLoading) return <Waiting says="Opening" />;
+  if (isOut) return pathname === "/invitation" ? <Invitation /> : <SignIn />;
+  if (pathname === "/invitation") return <Navigate to="/" replace />;
+  // Whatever a place remembers is that of one person.
+  return (
+    <div key={person} className="contents">
+      {children}
+    </div>
+  );
+}
