@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type Cluster, newDatabase, startCluster } from "../src/server/test/postgres-cluster.ts";
-import { launch, type Server, startServer, visit } from "./kit.ts";
+import { launch, openPassage, type Server, startServer, visit } from "./kit.ts";
 
 /* Two people on a PostgreSQL server: each with what is theirs. */
 
@@ -95,4 +95,24 @@ it("somebody signs in, invites another, who has a shelf of their own; signed out
   await his.page.getByRole("heading", { name: "Sign in" }).waitFor();
   await signIn(his.page, "Tom", HIS);
   await his.page.getByText("No account has this name and this passphrase.").waitFor();
+});
+
+it("what one page changes another hears: its Shelf shows it, and where the passage is open it is offered", async () => {
+  const one = await visit(browser, server.url);
+  await signIn(one.page, "Nell", WORDS);
+  const two = await one.context.newPage();
+  await two.goto(server.url);
+  await openPassage(one.page, "Bilge Pump");
+  await two.getByRole("link", { name: "Bilge Pump", exact: true }).click();
+  await two.getByRole("application").waitFor();
+  const three = await one.context.newPage();
+  await three.goto(server.url);
+  await three.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
+  await one.page.getByRole("textbox", { name: "Title" }).fill("Bilge Pump, slower");
+  await one.page.keyboard.press("Enter");
+  await three.getByRole("link", { name: "Bilge Pump, slower", exact: true }).waitFor();
+  await two.getByText("This passage was changed elsewhere.").waitFor();
+  await two.getByRole("button", { name: "Show it as it is now" }).click();
+  await two.waitForFunction(() => document.querySelector<HTMLInputElement>("h1 input")?.value === "Bilge Pump, slower");
+  expect(await two.getByText("This passage was changed elsewhere.").count()).toBe(0);
 });

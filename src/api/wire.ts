@@ -202,6 +202,10 @@ export const passphraseSchema = z
 export const person = z.object({ id, name: z.string(), mayInvite: z.boolean() });
 export type Person = z.infer<typeof person>;
 
+/** What has changed in somebody's library, told to their open pages; `anything` where something may have been missed. */
+export const change = z.union([z.object({ what: z.literal("passage"), id, version: count }), z.object({ what: z.enum(["practice", "setup", "anything"]) })]);
+export type Told = z.infer<typeof change>;
+
 /** Whether this server asks who somebody is, and who is asking. */
 export const me = z.object({ login: z.boolean(), person: person.nullable() });
 export type Me = z.infer<typeof me>;

@@ -38,8 +38,8 @@ afterAll(async () => {
   await pool.close();
   await database.close();
 });
-beforeEach(() => {
-  ({ app, care } = testApp(database, pool, folder));
+beforeEach(async () => {
+  ({ app, care } = await testApp(database, pool, folder));
 });
 
 const create = async (passage: unknown = riff) =>

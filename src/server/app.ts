@@ -10,6 +10,7 @@ import type { Access } from "./people/access.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
+import { changeRoutes } from "./routes/changes.ts";
 import { passageRoutes } from "./routes/passages.ts";
 import { practiceRoutes } from "./routes/practice.ts";
 import { recordingRoutes } from "./routes/recordings.ts";
@@ -104,12 +105,13 @@ export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): A
 const MOST_ROUTERS = 200;
 
 /** All that one person can ask for: their routes know nothing of anybody else. */
-export function personalRoutes({ library, setup, practice, recordings, backups }: Services, summaries: Summaries, pool: WorkPool): Router {
+export function personalRoutes({ library, setup, practice, recordings, backups, hear }: Services, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
   router.use(passageRoutes(library, practice, recordings, summaries, pool));
   router.use(setupRoutes(setup));
   router.use(practiceRoutes(practice, recordings));
   router.use(recordingRoutes(recordings, practice));
   router.use(backupRoutes(backups));
+  router.use(changeRoutes(hear));
   return router;
 }

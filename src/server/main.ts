@@ -8,6 +8,7 @@ import { type Logger, pino } from "pino";
 import { createApp } from "./app.ts";
 import { removeStaged } from "./backups/restore.ts";
 import { Care } from "./care.ts";
+import { Changes } from "./changes.ts";
 import { whyAway } from "./database/away.ts";
 import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
@@ -115,7 +116,8 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       .then(() => standMissing(database.db))
       .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
     const care = new Care(database.client, pool);
-    const local = servicesOf(database, care, pool, places, LOCAL_PERSON);
+    const common = { database, care, changes: await Changes.of(database), pool, places };
+    const local = servicesOf(common, LOCAL_PERSON);
     if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
     const hasLogin = databaseUrl !== null || !isLoopback(host);
     const people = new People(database.db);
@@ -124,7 +126,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     const [signIns, attempts] = [new SignIns(database.db), new Attempts(database.db)];
     app.serve({
       care,
-      servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(database, care, pool, places, person)),
+      servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(common, person)),
       access: hasLogin ? accountAccess(people, signIns, attempts, (person) => forget(places, person)) : OWN_MACHINE,
     });
     const tidy = () => Promise.all([people.sweep(), signIns.sweep(), attempts.sweep()]).catch((error) => log.error({ err: error }, "could not tidy up"));

@@ -8,6 +8,7 @@ import { demoPassages } from "../core/test/demos.ts";
 import { libraryOf } from "./backups/rows.ts";
 import { snapshotOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
+import { Changes } from "./changes.ts";
 import { LOCAL_PERSON } from "./database/database.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
@@ -135,7 +136,7 @@ describe("a data directory is checked", () => {
     const again = await openDatabase(directory, async () => {});
     const pool = new WorkPool();
     const care = new Care(again.client, pool);
-    const { library, backups } = servicesOf(again, care, pool, { directory, secondBackups: null }, LOCAL_PERSON);
+    const { library, backups } = servicesOf({ database: again, care, changes: new Changes(), pool, places: { directory, secondBackups: null } }, LOCAL_PERSON);
     expect(await library.list("shelf")).toHaveLength(passages);
     await care.look();
     const listed = await library.list("shelf");

@@ -16,9 +16,9 @@ import { accountAccess } from "./people/access.ts";
 import { Attempts } from "./people/attempts.ts";
 import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
-import { forget, servicesOf } from "./services.ts";
+import { type Common, forget, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
-import { HOST } from "./test/test-app.ts";
+import { changesOf, HOST } from "./test/test-app.ts";
 import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -28,6 +28,7 @@ const WORDS = "lantern oyster gravel tuba";
 let database: OpenDatabase;
 let people: People;
 let app: App;
+let common: Common;
 
 beforeAll(async () => {
   database = await testDatabase();
@@ -41,9 +42,10 @@ beforeEach(async () => {
   app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool, trustProxy: 1 });
   const places = { directory: folder, secondBackups: null };
   const care = new Care(database.client, pool);
+  common = { database, care, changes: await changesOf(database), pool, places };
   app.serve({
     care,
-    servicesOf: (person) => servicesOf(database, care, pool, places, person),
+    servicesOf: (person) => servicesOf(common, person),
     access: accountAccess(people, new SignIns(database.db), new Attempts(database.db), (person) => forget(places, person)),
   });
 });
@@ -179,7 +181,7 @@ describe("signing in", () => {
 describe("accounts", () => {
   it("the first one has what was played here before anybody signed in; the next one has nothing", async () => {
     await people.ensurePlayer();
-    const { library } = servicesOf(database, new Care(database.client, pool), pool, { directory: folder, secondBackups: null }, LOCAL_PERSON);
+    const { library } = servicesOf(common, LOCAL_PERSON);
     await library.create({ ...randomPassage(4, 2), title: "From before" });
     const first = await signedIn("First");
     const second = await signedIn("Second");
@@ -360,7 +362,7 @@ interface Route {
 
 /** All that somebody can ask for. */
 function routes(): Route[] {
-  const services = servicesOf(database, new Care(database.client, pool), pool, { directory: folder, secondBackups: null }, LOCAL_PERSON);
+  const services = servicesOf(common, LOCAL_PERSON);
   const within = (router: Router): Route[] =>
     router.stack.flatMap(({ route, handle }) =>
       route ? route.stack.map(({ method }) => ({ method: method as Method, path: route.path })) : "stack" in handle ? within(handle as unknown as Router) : [],

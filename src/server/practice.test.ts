@@ -33,7 +33,7 @@ const ask = (method: "get" | "put" | "patch" | "delete", path: string) => reques
 
 beforeAll(async () => {
   database = await testDatabase();
-  ({ app, library, practice } = testApp(database, pool));
+  ({ app, library, practice } = await testApp(database, pool));
 });
 beforeEach(() => practice.removeAll());
 afterAll(async () => {

@@ -28,7 +28,7 @@ async function machine() {
   databases.push(database);
   // Hidden, as data directories may be.
   const own = join(root, `.${++machines}`);
-  const { app, library, practice, recordings, backups } = testApp(database, pool, own);
+  const { app, library, practice, recordings, backups } = await testApp(database, pool, own);
   const folder = new BackupFolder(join(own, "backups"));
   const ask = (method: "get" | "put" | "post" | "delete", path: string) => request(app.express)[method](`/api${path}`).set("Host", HOST);
   const keep = (id: string, wav: Buffer) => ask("put", `/recordings/${id}`).type("audio/wav").send(wav);

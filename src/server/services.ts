@@ -1,9 +1,11 @@
 import { rmSync } from "node:fs";
 import { join } from "node:path";
+import type { Told } from "../api/wire.ts";
 import { Backups } from "./backups/backups.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { ownersOf, snapshotOf } from "./backups/snapshot.ts";
 import type { Care } from "./care.ts";
+import type { Changes } from "./changes.ts";
 import { LOCAL_PERSON, type OpenDatabase, type Sql } from "./database/database.ts";
 import { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
@@ -18,6 +20,8 @@ export interface Services {
   practice: Practice;
   recordings: Recordings;
   backups: Backups;
+  /** Hears what changes in the library until the function that it returns is called. */
+  hear(page: (change: Told) => void): () => void;
 }
 
 /** Where files lie beside the database: recordings and kept backups, and these once more in a second place if one is named. */
@@ -26,7 +30,16 @@ export interface Places {
   secondBackups: string | null;
 }
 
-export function servicesOf(database: Pick<OpenDatabase, "db" | "client">, care: Care, pool: WorkPool, places: Places, owner: string): Services {
+/** What all people of a server have in common. */
+export interface Common {
+  database: Pick<OpenDatabase, "db" | "client">;
+  care: Care;
+  changes: Changes;
+  pool: WorkPool;
+  places: Places;
+}
+
+export function servicesOf({ database, care, changes, pool, places }: Common, owner: string): Services {
   const recordings = new Recordings(join(placeOf(places.directory, owner), "recordings"));
   return {
     library: new Library(database.db, owner, care.unreadableOf(owner)),
@@ -34,6 +47,7 @@ export function servicesOf(database: Pick<OpenDatabase, "db" | "client">, care: 
     practice: new Practice(database.db, owner),
     recordings,
     backups: new Backups(database, owner, backupFolder(places, owner), pool, recordings, () => care.isWhole(owner)),
+    hear: (page) => changes.hear(owner, page),
   };
 }
 

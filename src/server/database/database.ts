@@ -13,13 +13,26 @@ export interface Sql {
   query<T>(text: string, values?: unknown[]): Promise<{ rows: T[] }>;
 }
 
+/** Hears what the triggers of the database tell of what was committed, by whichever server. */
+export interface Ears {
+  /** What was told: JSON. */
+  onTold(told: string): void;
+  /** Something may have been told that was not heard. */
+  onGap(): void;
+}
+
 export interface OpenDatabase {
   db: Database;
   client: Sql;
+  /** Listens until the database is closed. */
+  listen(ears: Ears): Promise<void>;
   close(): Promise<void>;
 }
 
 export const MIGRATIONS = fileURLToPath(new URL("./migrations", import.meta.url));
+
+/** What the triggers tell on. */
+export const CHANGES = "rest_hand";
 
 /** Who plays on a machine of their own, without a login. */
 export const LOCAL_PERSON = "00000000-0000-4000-8000-000000000001";

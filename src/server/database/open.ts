@@ -5,7 +5,7 @@ import { Worker } from "node:worker_threads";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { MIGRATIONS, type OpenDatabase, type Sql } from "./database.ts";
+import { CHANGES, type Ears, MIGRATIONS, type OpenDatabase, type Sql } from "./database.ts";
 import { DURABLE_PARAMS, DurableNodeFS } from "./durable-fs.ts";
 import * as schema from "./schema.ts";
 import { syncDirectory } from "./sync-directory.ts";
@@ -84,7 +84,8 @@ async function waitsForMigration(client: PGlite): Promise<boolean> {
 export async function migrated(client: PGlite): Promise<OpenDatabase> {
   const db = drizzle({ client, schema });
   await migrate(db, { migrationsFolder: MIGRATIONS });
-  return { db, client, close: () => client.close() };
+  const listen = async ({ onTold }: Ears) => void (await client.listen(CHANGES, onTold));
+  return { db, client, listen, close: () => client.close() };
 }
 
 /** The database at a place as it is, without migrations. */

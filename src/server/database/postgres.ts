@@ -1,8 +1,9 @@
+import { setTimeout as after } from "node:timers/promises";
 import { drizzle } from "drizzle-orm/node-postgres";
 import { migrate } from "drizzle-orm/node-postgres/migrator";
 import pg from "pg";
 import type { Logger } from "pino";
-import { type Database, MIGRATIONS, type OpenDatabase } from "./database.ts";
+import { CHANGES, type Database, type Ears, MIGRATIONS, type OpenDatabase } from "./database.ts";
 import * as schema from "./schema.ts";
 
 /** Connections of one server, and in ms how long it waits for one, for an answer, and for the next statement of a transaction. */
@@ -35,7 +36,55 @@ export async function openPostgres(url: string, log: Logger, most: number = POOL
     await pool.end();
     throw error;
   }
-  return { db: databaseOn(pool), client: pool, close: () => pool.end() };
+  const closed = new AbortController();
+  return {
+    db: databaseOn(pool),
+    client: pool,
+    listen: (ears) => listenOn(url, ears, log, closed.signal),
+    close: async () => {
+      closed.abort();
+      await pool.end();
+    },
+  };
+}
+
+/** How long it is waited before the database is listened to again, in ms. */
+const LISTEN_AGAIN_MS = 500;
+
+/** Listens on a connection of its own; where that is lost on the next one, and says that something may have been missed meanwhile. */
+async function listenOn(url: string, { onTold, onGap }: Ears, log: Logger, closed: AbortSignal): Promise<void> {
+  const listening = async (): Promise<pg.Client> => {
+    const client = new pg.Client({
+      connectionString: url,
+      keepAlive: true,
+      connectionTimeoutMillis: POOL.connectionTimeoutMillis,
+      application_name: "rest-hand ears",
+    });
+    client.on("error", (error) => log.warn({ err: error }, "the connection that listens was lost"));
+    client.on("notification", ({ payload }) => payload && onTold(payload));
+    await client.connect();
+    await client.query(`listen ${CHANGES}`);
+    return client;
+  };
+  const keepListening = (client: pg.Client) => {
+    const stop = () => void client.end().catch(() => {});
+    closed.addEventListener("abort", stop, { once: true });
+    client.once("end", async () => {
+      closed.removeEventListener("abort", stop);
+      for (;;) {
+        if (closed.aborted) return;
+        try {
+          await after(LISTEN_AGAIN_MS, undefined, { signal: closed });
+          keepListening(await listening());
+          onGap();
+          return;
+        } catch {
+          // Away still: once more, until it is there or this server ends.
+        }
+      }
+    });
+  };
+  keepListening(await listening());
 }
 
 async function migrateOnce(pool: pg.Pool): Promise<void> {

@@ -1,13 +1,33 @@
 import { useDispatch, useSelector } from "react-redux";
 import { useNavigate } from "react-router";
-import { troubleOf, useCreateMutation } from "../store/api.ts";
+import { api, troubleOf, useCreateMutation } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 
 /** Another place saved this passage meanwhile: nothing is overwritten, the player decides. */
 export function StaleBanner() {
-  return useSelector((root: RootState) => root.edit.save === "stale") && <Choice />;
+  const state = useSelector(({ edit }: RootState) => (edit.save === "stale" ? "stale" : edit.save === "saved" && edit.newest > edit.version ? "newer" : null));
+  return state === "stale" ? <Choice /> : state === "newer" ? <Newer /> : null;
+}
+
+/** It was changed elsewhere and nothing was here: the newer one comes when the player wants it, never in the middle of something. */
+function Newer() {
+  const id = useSelector(({ edit }: RootState) => edit.id);
+  const dispatch = useDispatch<Dispatch>();
+  if (!id) return null;
+  return (
+    <div role="status" className="flex flex-wrap items-center gap-3 border-b border-base-300 bg-base-200 px-5 py-2">
+      <p className="mr-auto font-semibold">This passage was changed elsewhere.</p>
+      <button
+        type="button"
+        className="btn btn-sm btn-primary"
+        onClick={() => void dispatch(api.endpoints.passage.initiate(id, { forceRefetch: true, subscribe: false }))}
+      >
+        Show it as it is now
+      </button>
+    </div>
+  );
 }
 
 function Choice() {

@@ -1,10 +1,11 @@
-import { useEffect } from "react";
+import { Fragment, useEffect } from "react";
 import { useDispatch } from "react-redux";
 import { Navigate, useLocation } from "react-router";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useMeQuery } from "../store/api.ts";
 import { sendWaiting } from "../store/practice-outbox.ts";
 import type { Dispatch } from "../store/root.ts";
+import { useChanges } from "../store/use-changes.ts";
 import { setOwner } from "../store/whose.ts";
 import { Invitation, SignIn } from "./SignIn.tsx";
 
@@ -29,8 +30,14 @@ export function WhenKnown({ children }: { children: React.ReactNode }) {
   if (pathname === "/invitation") return <Navigate to="/" replace />;
   // Whatever a place remembers is that of one person.
   return (
-    <div key={person} className="contents">
+    <Fragment key={person}>
+      <Listening />
       {children}
-    </div>
+    </Fragment>
   );
+}
+
+function Listening() {
+  useChanges();
+  return null;
 }

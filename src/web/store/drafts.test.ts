@@ -24,6 +24,7 @@ const state = (id: string, more: Partial<EditState> = {}): EditState => ({
   serial: 1,
   save: "unsaved",
   saveSays: "",
+  newest: 0,
   cursor: { bar: 0, tick: 0, string: 1 },
   anchor: null,
   ...more,

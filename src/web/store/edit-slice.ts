@@ -25,6 +25,8 @@ export interface EditState {
   serial: number;
   save: SaveState;
   saveSays: string;
+  /** The newest version that this page has heard of. */
+  newest: number;
   cursor: Place & { string: number };
   /** Where a selection began; it goes up to the cursor. */
   anchor: Place | null;
@@ -41,6 +43,7 @@ const initialState: EditState = {
   serial: 0,
   save: "saved",
   saveSays: "",
+  newest: 0,
   cursor: { bar: 0, tick: 0, string: 1 },
   anchor: null,
 };
@@ -88,6 +91,10 @@ const slice = createSlice({
       state.anchor = payload.from ?? state.anchor ?? { bar: state.cursor.bar, tick: state.cursor.tick };
       state.cursor = payload.cursor;
     },
+    /** Somebody saved it, here or elsewhere. */
+    heardOf(state, { payload }: PayloadAction<{ id: string; version: number }>) {
+      if (state.id === payload.id) state.newest = Math.max(state.newest, payload.version);
+    },
     saving(state) {
       state.save = "saving";
     },
@@ -105,7 +112,7 @@ const slice = createSlice({
   },
 });
 
-export const { opened, closed, changed, movedTo, selectedTo, saving, saved, saveFailed } = slice.actions;
+export const { heardOf, opened, closed, changed, movedTo, selectedTo, saving, saved, saveFailed } = slice.actions;
 export const editReducer = slice.reducer;
 
 type Thunk = (dispatch: (action: UnknownAction) => unknown, getState: () => { edit: EditState }) => boolean;

@@ -1,0 +1,43 @@
+import { change, type Told } from "../api/wire.ts";
+import type { OpenDatabase } from "./database/database.ts";
+
+type Hear = (change: Told) => void;
+
+/** Tells open pages what has changed in a library, on whichever server that was. */
+export class Changes {
+  private readonly pages = new Map<string, Set<Hear>>();
+
+  static async of(database: Pick<OpenDatabase, "listen">): Promise<Changes> {
+    const changes = new Changes();
+    await database.listen({ onTold: (told) => changes.pass(told), onGap: () => changes.passToAll({ what: "anything" }) });
+    return changes;
+  }
+
+  /** Hears of changes of somebody's library until the function that it returns is called. */
+  hear(owner: string, page: Hear): () => void {
+    const all = this.pages.get(owner) ?? new Set();
+    this.pages.set(owner, all.add(page));
+    return () => {
+      all.delete(page);
+      if (all.size === 0) this.pages.delete(owner);
+    };
+  }
+
+  /** How many pages listen. */
+  get count(): number {
+    let sum = 0;
+    for (const { size } of this.pages.values()) sum += size;
+    return sum;
+  }
+
+  private pass(told: string): void {
+    const { owner, ...rest } = JSON.parse(told) as { owner: string };
+    const read = change.safeParse(rest);
+    // A newer server may tell what this one does not know.
+    for (const page of this.pages.get(owner) ?? []) page(read.success ? read.data : { what: "anything" });
+  }
+
+  private passToAll(told: Told): void {
+    for (const pages of this.pages.values()) for (const page of pages) page(told);
+  }
+}
