@@ -1,4 +1,6 @@
+import { randomUUID } from "node:crypto";
 import { existsSync } from "node:fs";
+import type { IncomingMessage, ServerResponse } from "node:http";
 import { join } from "node:path";
 import express, { type Express, type RequestHandler, Router } from "express";
 import type { Logger } from "pino";
@@ -6,6 +8,7 @@ import { pinoHttp } from "pino-http";
 import { health } from "../api/wire.ts";
 import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
+import { Metrics } from "./metrics.ts";
 import type { Access } from "./people/access.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { reply } from "./reply.ts";
@@ -16,7 +19,7 @@ import { practiceRoutes } from "./routes/practice.ts";
 import { recordingRoutes } from "./routes/recordings.ts";
 import { setupRoutes } from "./routes/setup.ts";
 import type { Services } from "./services.ts";
-import { Summaries } from "./summaries.ts";
+import type { Summaries } from "./summaries.ts";
 import type { WorkPool } from "./work/pool.ts";
 
 export interface AppOptions {
@@ -29,33 +32,56 @@ export interface AppOptions {
   page: string | null;
   /** The proxies that say who is asking: how many there are before this server, or their addresses. */
   trustProxy?: number | string;
+  metrics?: Metrics;
+  /** What has to be known to read the metrics. */
+  metricsToken?: string | null;
 }
 
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(parts: { care: Care; servicesOf(person: string): Services; access: Access }): void;
+  serve(parts: { care: Care; servicesOf(person: string): Services; access: Access; summaries: Summaries }): void;
   fail(reason: string): void;
+  /** From now on the server says that it is not ready: it is about to end. What is under way goes on. */
+  drain(): void;
 }
 
-/** Log lines name the request, not its headers. */
+/** Log lines name the request by its id and its place: no headers, no query, nothing that somebody wrote. */
 const SERIALIZERS = {
-  req: ({ method, url }: { method: string; url: string }) => ({ method, url }),
+  req: ({ id, method, url }: { id: string; method: string; url: string }) => ({ id, method, path: url.split("?")[0] }),
   res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
 };
 
+/** The id that a proxy gave a request, or one of our own; it stands in the answer too. */
+function idOf(request: IncomingMessage, response: ServerResponse): string {
+  const given = request.headers["x-request-id"];
+  const id = typeof given === "string" && /^[\w-]{8,64}$/.test(given) ? given : randomUUID();
+  response.setHeader("X-Request-Id", id);
+  return id;
+}
+
 /** The web application. It answers at once; until the library is open the API says so. */
-export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): App {
+export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Metrics(), metricsToken = null }: AppOptions): App {
   const app = express();
-  const summaries = new Summaries(pool);
   let api: RequestHandler | null = null;
   let failure: string | null = null;
   let care: Care | null = null;
+  let isDraining = false;
   app.disable("x-powered-by");
   if (trustProxy !== undefined) app.set("trust proxy", trustProxy);
-  app.use(pinoHttp({ logger: log, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "debug") }));
+  app.use(pinoHttp({ logger: log, genReqId: idOf, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "info") }));
+  app.use(metrics.watch);
   app.use(securityHeaders());
   app.use(guard(hosts));
+  // That the process answers, for whoever restarts it; and that it is worth sending requests to, for whoever spreads them.
+  app.get("/api/health/live", (_request, response) => void response.setHeader("Cache-Control", "no-store").json({ status: "live" }));
+  app.get("/api/health/ready", async (_request, response) => {
+    response.setHeader("Cache-Control", "no-store");
+    const reason = isDraining ? "This server is about to end." : (failure ?? (care ? await care.fault() : "The library is opening."));
+    if (reason === null) response.json({ status: "ready" });
+    else response.status(503).json({ status: "not ready", reason });
+  });
+  app.get("/api/metrics", metrics.answer(metricsToken));
   app.get("/api/health", async (_request, response) => {
     response.setHeader("Cache-Control", "no-store");
     const reason = failure ?? (await care?.fault()) ?? null;
@@ -79,7 +105,7 @@ export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): A
   app.use(problemHandler);
   return {
     express: app,
-    serve({ care: looked, servicesOf, access }) {
+    serve({ care: looked, servicesOf, access, summaries }) {
       care = looked;
       failure = null;
       const routers = new Map<string, Router>();
@@ -98,6 +124,9 @@ export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): A
     fail(reason) {
       failure = reason;
     },
+    drain() {
+      isDraining = true;
+    },
   };
 }
 
@@ -105,13 +134,13 @@ export function createApp({ log, hosts, page, pool, trustProxy }: AppOptions): A
 const MOST_ROUTERS = 200;
 
 /** All that one person can ask for: their routes know nothing of anybody else. */
-export function personalRoutes({ library, setup, practice, recordings, backups, hear }: Services, summaries: Summaries, pool: WorkPool): Router {
+export function personalRoutes({ library, setup, practice, recordings, backups, hear, onEnd }: Services, summaries: Summaries, pool: WorkPool): Router {
   const router = Router();
   router.use(passageRoutes(library, practice, recordings, summaries, pool));
   router.use(setupRoutes(setup));
   router.use(practiceRoutes(practice, recordings));
   router.use(recordingRoutes(recordings, practice));
   router.use(backupRoutes(backups));
-  router.use(changeRoutes(hear));
+  router.use(changeRoutes({ hear, onEnd }));
   return router;
 }

@@ -6,6 +6,7 @@ type Hear = (change: Told) => void;
 /** Tells open pages what has changed in a library, on whichever server that was. */
 export class Changes {
   private readonly pages = new Map<string, Set<Hear>>();
+  private readonly ends = new Set<() => void>();
 
   static async of(database: Pick<OpenDatabase, "listen">): Promise<Changes> {
     const changes = new Changes();
@@ -28,6 +29,17 @@ export class Changes {
     let sum = 0;
     for (const { size } of this.pages.values()) sum += size;
     return sum;
+  }
+
+  /** Ends what listens: this server is about to end, and pages go to another one. */
+  end(): void {
+    for (const stop of this.ends) stop();
+  }
+
+  /** Calls `stop` when this server is about to end; returns how to forget that. */
+  onEnd(stop: () => void): () => void {
+    this.ends.add(stop);
+    return () => this.ends.delete(stop);
   }
 
   private pass(told: string): void {

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { once } from "node:events";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
@@ -16,12 +17,14 @@ import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
 import { openPostgres } from "./database/postgres.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
+import { Metrics } from "./metrics.ts";
 import { accountAccess, OWN_MACHINE } from "./people/access.ts";
 import { Attempts } from "./people/attempts.ts";
 import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
 import { standMissing } from "./practice.ts";
 import { backUpAll, backupFolder, forget, type Places, servicesOf } from "./services.ts";
+import { Summaries } from "./summaries.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
@@ -34,7 +37,7 @@ const CHECK_MS = 24 * 60 * 60 * 1000;
 /** In ms: until a request's head is there, until all of it is, and until the next one on the same connection. */
 const TIMEOUTS = { headersTimeout: 10_000, requestTimeout: 120_000, keepAliveTimeout: 15_000 } as const;
 
-/** How often sign-ins, invitations and attempts that no longer count are removed, in ms. */
+/** How often sign-ins, invitations, attempts and plans that no longer count are removed, in ms. */
 const TIDY_MS = 60 * 60 * 1000;
 
 export interface ServeOptions {
@@ -68,7 +71,10 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const trustProxy = proxyIn(process.env.TRUST_PROXY);
   const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS, trustProxy !== undefined);
   const pool = new WorkPool();
-  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist"), ...(trustProxy === undefined ? {} : { trustProxy }) });
+  const metrics = new Metrics();
+  const hasLogin = databaseUrl !== null || !isLoopback(host);
+  const metricsToken = process.env.METRICS_TOKEN || (hasLogin ? randomUUID() : null);
+  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist"), metrics, metricsToken, ...(trustProxy === undefined ? {} : { trustProxy }) });
   server.on("request", app.express);
   try {
     server.listen(port, host);
@@ -89,12 +95,20 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     ? openOnceThere(databaseUrl, log, app.fail, giveUp.signal)
     : openDatabase(directory, (client) => backUpAll(client, places, pool), { newestBackup, mayCreate: process.env.NEW_LIBRARY === "yes" });
   const timers: NodeJS.Timeout[] = [];
+  let changes: Changes | null = null;
+  const drainMs = 1000 * Number(process.env.DRAIN_SECONDS ?? 0);
   let ending = false;
   const end = async () => {
     if (ending) return;
     ending = true;
     timers.forEach(clearInterval);
-    server.close();
+    // Whoever spreads requests over several servers has time to notice; what is under way is answered.
+    app.drain();
+    if (drainMs > 0) await after(drainMs);
+    const closed = new Promise((resolve) => server.close(resolve));
+    changes?.end();
+    server.closeIdleConnections();
+    await Promise.race([closed, after(LONGEST_ANSWER_MS)]);
     server.closeAllConnections();
     giveUp.abort();
     await pool.close();
@@ -116,21 +130,24 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       .then(() => standMissing(database.db))
       .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
     const care = new Care(database.client, pool);
-    const common = { database, care, changes: await Changes.of(database), pool, places };
+    changes = await Changes.of(database);
+    const common = { database, care, changes, pool, places };
+    measure(metrics, pool, changes);
     const local = servicesOf(common, LOCAL_PERSON);
     if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
-    const hasLogin = databaseUrl !== null || !isLoopback(host);
     const people = new People(database.db);
     if (!hasLogin) await people.ensurePlayer();
     else if ((await people.list()).length === 0) process.stderr.write("Nobody has an account yet: make the first one with `npm run cli -- people add NAME`.\n");
-    const [signIns, attempts] = [new SignIns(database.db), new Attempts(database.db)];
+    const [signIns, attempts, summaries] = [new SignIns(database.db), new Attempts(database.db), new Summaries(pool, database.db)];
     app.serve({
       care,
       servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(common, person)),
       access: hasLogin ? accountAccess(people, signIns, attempts, (person) => forget(places, person)) : OWN_MACHINE,
+      summaries,
     });
-    const tidy = () => Promise.all([people.sweep(), signIns.sweep(), attempts.sweep()]).catch((error) => log.error({ err: error }, "could not tidy up"));
-    if (hasLogin) timers.push(setInterval(tidy, TIDY_MS));
+    const tidy = () =>
+      Promise.all([people, signIns, attempts, summaries].map((one) => one.sweep())).catch((error) => log.error({ err: error }, "could not tidy up"));
+    timers.push(setInterval(tidy, TIDY_MS));
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     // Those who run a database server back it up, and look after it, by its own means.
     if (databaseUrl) return;
@@ -161,6 +178,14 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
 
 /** How long a restore may be under way before what it has written counts as left behind, in ms. */
 const LONGEST_RESTORE_MS = 60 * 60 * 1000;
+
+/** What was begun has so many ms to end when the server does. */
+const LONGEST_ANSWER_MS = 15_000;
+
+function measure(metrics: Metrics, pool: WorkPool, changes: Changes): void {
+  metrics.gauge("work_waiting", "Work of requests that waits for a thread", () => pool.waiting);
+  metrics.gauge("pages_open", "Pages that hear changes", () => changes.count);
+}
 
 /** How long it is waited before a database that is away is asked once more, in ms. */
 const ASK_AGAIN_MS = 1_000;

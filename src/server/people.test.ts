@@ -47,6 +47,7 @@ beforeEach(async () => {
     care,
     servicesOf: (person) => servicesOf(common, person),
     access: accountAccess(people, new SignIns(database.db), new Attempts(database.db), (person) => forget(places, person)),
+    summaries: new Summaries(pool, database.db),
   });
 });
 afterAll(async () => {
@@ -367,5 +368,7 @@ function routes(): Route[] {
     router.stack.flatMap(({ route, handle }) =>
       route ? route.stack.map(({ method }) => ({ method: method as Method, path: route.path })) : "stack" in handle ? within(handle as unknown as Router) : [],
     );
-  return [...new Map(within(personalRoutes(services, new Summaries(pool), pool)).map((route) => [`${route.method} ${route.path}`, route])).values()];
+  return [
+    ...new Map(within(personalRoutes(services, new Summaries(pool, database.db), pool)).map((route) => [`${route.method} ${route.path}`, route])).values(),
+  ];
 }

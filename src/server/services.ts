@@ -22,6 +22,8 @@ export interface Services {
   backups: Backups;
   /** Hears what changes in the library until the function that it returns is called. */
   hear(page: (change: Told) => void): () => void;
+  /** Calls `stop` when the server is about to end, until the function that it returns is called. */
+  onEnd(stop: () => void): () => void;
 }
 
 /** Where files lie beside the database: recordings and kept backups, and these once more in a second place if one is named. */
@@ -48,6 +50,7 @@ export function servicesOf({ database, care, changes, pool, places }: Common, ow
     recordings,
     backups: new Backups(database, owner, backupFolder(places, owner), pool, recordings, () => care.isWhole(owner)),
     hear: (page) => changes.hear(owner, page),
+    onEnd: (stop) => changes.onEnd(stop),
   };
 }
 

@@ -199,6 +199,17 @@ export const ledger = pgTable(
   (table) => [primaryKey({ columns: [table.owner, table.id] })],
 );
 
+/** Plans for the Shelf, by a hash of all that they depend on: made once for all servers. They are made anew where they are missing. */
+export const shelfPlans = pgTable(
+  "shelf_plans",
+  {
+    key: text("key").primaryKey(),
+    plan: text("plan").notNull(),
+    usedAt: timestamp("used_at", { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index("shelf_plans_by_use").on(table.usedAt)],
+);
+
 /** One row that is written to see whether anything can be. */
 export const pulse = pgTable("pulse", {
   id: integer("id").primaryKey(),

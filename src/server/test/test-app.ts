@@ -5,6 +5,7 @@ import { Changes } from "../changes.ts";
 import { LOCAL_PERSON, type OpenDatabase } from "../database/database.ts";
 import { OWN_MACHINE } from "../people/access.ts";
 import { servicesOf } from "../services.ts";
+import { Summaries } from "../summaries.ts";
 import type { WorkPool } from "../work/pool.ts";
 
 export const HOST = "127.0.0.1:4310";
@@ -24,6 +25,6 @@ export async function testApp(database: OpenDatabase, pool: WorkPool, directory 
   const places = { directory, secondBackups: null };
   const services = servicesOf({ database, care, changes: await changesOf(database), pool, places }, LOCAL_PERSON);
   const app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null, pool });
-  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE });
+  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, summaries: new Summaries(pool, database.db) });
   return { app, care, ...services };
 }

@@ -109,6 +109,11 @@ export class WorkPool {
     }
   }
 
+  /** How much waits for a thread. */
+  get waiting(): number {
+    return this.threads.queueSize;
+  }
+
   /** After heavy work, when nobody waits: fresh threads, and what this thread has grown by goes back as well. */
   private renew(): void {
     collectGarbage();
