@@ -2,6 +2,7 @@ import { parseArgs } from "node:util";
 import { keepsWhatItPromised } from "./library.ts";
 import { staysUpUnderLoad } from "./load.ts";
 import { wandersThroughThePage } from "./page.ts";
+import { losesNothingAmongServers } from "./servers.ts";
 
 /*
  * Long runs that CI has no time for; anything broken ends with exit 1.
@@ -10,8 +11,9 @@ import { wandersThroughThePage } from "./page.ts";
  *   npm run soak -- --only page --minutes 1 --seed 7
  *   npm run soak -- --only library --rounds 40
  *   npm run soak -- --only load --minutes 5
+ *   npm run soak -- --only servers --rounds 100
  */
-const RUNS = { page: wandersThroughThePage, library: keepsWhatItPromised, load: staysUpUnderLoad } as const;
+const RUNS = { page: wandersThroughThePage, library: keepsWhatItPromised, load: staysUpUnderLoad, servers: losesNothingAmongServers } as const;
 
 export interface SoakOptions {
   seed: number;

@@ -90,6 +90,21 @@ describe("passages over the API, on a real database", () => {
     expect((await get(`/api/passages/${id}`)).body.passage.title).toBe("Second");
     await send("put", `/api/passages/${id}`).send(riff).expect(428);
   });
+  it("a save whose answer was lost is sent once more: it was saved once, and is answered as saved", async () => {
+    const { id } = await create();
+    const save = () =>
+      send("put", `/api/passages/${id}`)
+        .set("If-Match", '"1"')
+        .send({ ...riff, title: "Sent twice" });
+    expect((await save().expect(200)).headers.etag).toBe('"2"');
+    expect((await save().expect(200)).headers.etag).toBe('"2"');
+    // After another save it is a stale one.
+    await send("put", `/api/passages/${id}`)
+      .set("If-Match", '"2"')
+      .send({ ...riff, title: "Later" })
+      .expect(200);
+    await save().expect(412);
+  });
   it("of two writes based on one version exactly one wins", async () => {
     const { id } = await create();
     const answers = await Promise.all(

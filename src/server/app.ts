@@ -71,6 +71,11 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
   if (trustProxy !== undefined) app.set("trust proxy", trustProxy);
   app.use(pinoHttp({ logger: log, genReqId: idOf, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "info") }));
   app.use(metrics.watch);
+  app.use((_request, response, next) => {
+    // What comes next on this connection goes to another server.
+    if (isDraining) response.setHeader("Connection", "close");
+    next();
+  });
   app.use(securityHeaders());
   app.use(guard(hosts));
   // That the process answers, for whoever restarts it; and that it is worth sending requests to, for whoever spreads them.

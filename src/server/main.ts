@@ -69,7 +69,9 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   // Connections that begin and say nothing, or nothing more, are not kept.
   Object.assign(server, TIMEOUTS);
   const trustProxy = proxyIn(process.env.TRUST_PROXY);
-  const names = () => ownNames(host, (server.address() as AddressInfo).port, process.env.ALLOWED_HOSTS, trustProxy !== undefined);
+  // Once it is bound; a server that is about to end has none any more, and still answers what comes on its connections.
+  let bound = port;
+  const names = () => ownNames(host, bound, process.env.ALLOWED_HOSTS, trustProxy !== undefined);
   const pool = new WorkPool();
   const metrics = new Metrics();
   const hasLogin = databaseUrl !== null || !isLoopback(host);
@@ -85,7 +87,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       EXIT.use,
     );
   }
-  const bound = (server.address() as AddressInfo).port;
+  bound = (server.address() as AddressInfo).port;
   const shown = host.includes(":") ? `[${host}]` : host;
   process.stdout.write(`Rest Hand is at http://${shown}:${bound}/ (opening the library…)\n`);
   const places: Places = { directory, secondBackups: process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null };

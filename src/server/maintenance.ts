@@ -6,12 +6,13 @@ import type { Restored } from "../api/wire.ts";
 import { BackupFolder } from "./backups/folder.ts";
 import { restore } from "./backups/restore.ts";
 import { ownersOf } from "./backups/snapshot.ts";
-import { LOCAL_PERSON } from "./database/database.ts";
+import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { lockDirectory } from "./database/lock.ts";
 import { openDatabase, openPlace, stateOf } from "./database/open.ts";
 import { openPostgres } from "./database/postgres.ts";
 import { syncDirectory } from "./database/sync-directory.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
+import { moveLibrary } from "./move.ts";
 import { People } from "./people/people.ts";
 import { Practice } from "./practice.ts";
 import { Recordings } from "./recordings.ts";
@@ -112,7 +113,24 @@ interface Accounts {
 /** Opens the library on DATABASE_URL, or in DATA_DIR while no server runs on it, and closes it again. */
 export async function withLibrary<T>(work: (accounts: Accounts) => Promise<T>): Promise<T> {
   const directory = resolve(process.env.DATA_DIR ?? "data");
-  const url = process.env.DATABASE_URL;
+  return withDatabase(process.env.DATABASE_URL || directory, ({ db }) =>
+    work({ people: new People(db), forget: (person) => forget({ directory, secondBackups: null }, person) }),
+  );
+}
+
+/** Copies the library of one place into another that holds nothing yet: data directories, or URLs of PostgreSQL servers. */
+export function moveBetween(from: string, to: string): Promise<Record<string, number>> {
+  return withDatabase(from, (source) => withDatabase(to, (target) => moveLibrary(source.db, target.db)));
+}
+
+function isUrl(place: string): boolean {
+  return /^postgres(ql)?:\/\//.test(place);
+}
+
+/** Opens the library on a PostgreSQL server, or in a data directory while no server runs on it, and closes it again. */
+async function withDatabase<T>(place: string, work: (database: OpenDatabase) => Promise<T>): Promise<T> {
+  const url = isUrl(place) ? place : null;
+  const directory = resolve(place);
   const lock = url ? null : await lockDirectory(directory);
   const places = { directory, secondBackups: process.env.BACKUP_DIR ? resolve(process.env.BACKUP_DIR) : null };
   const pool = new WorkPool();
@@ -121,7 +139,7 @@ export async function withLibrary<T>(work: (accounts: Accounts) => Promise<T>): 
       ? await openPostgres(url, pino({ level: "silent" }))
       : await openDatabase(directory, (client) => backUpAll(client, places, pool), { newestBackup: backupFolder(places, LOCAL_PERSON).newest() });
     try {
-      return await work({ people: new People(database.db), forget: (person) => forget(places, person) });
+      return await work(database);
     } finally {
       await database.close();
     }
