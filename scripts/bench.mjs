@@ -14,6 +14,7 @@ await import("../node_modules/.bench/main.js");
 run("node", ["--import", "tsx", "src/benchmarks/yardstick/main.ts"]);
 run("node", ["--import", "tsx", "src/benchmarks/takes/main.ts"]);
 run("node", ["--import", "tsx", "src/benchmarks/harm.ts"]);
+run("node", ["--import", "tsx", "src/benchmarks/server/main.ts"]);
 
 if (existsSync(process.env.CHROMIUM ?? "/usr/bin/chromium")) {
   buildPage();

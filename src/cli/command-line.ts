@@ -63,6 +63,9 @@ refinger FILE       other fingers and places for the whole passage, what changed
 
 check DIR           reads every row of a data directory and every backup beside it, and changes nothing
 restore ZIP DIR     the library of a backup in place of the one in a data directory, which is set aside
+library move A B    a library from one data directory, or URL of a PostgreSQL server, into another that is empty
+people add NAME     an account, on DATABASE_URL or in DATA_DIR; the passphrase is asked for, or read from the
+                    standard input. Also: people list, people passphrase NAME, people remove NAME
 
 For each passage:
   --tempo N         quarters a minute instead of the passage's tempo
