@@ -80,8 +80,16 @@ export interface Watched {
 const ENDS_WHAT_HANGS_MS = 180_000;
 
 /** A fresh browser profile that gathers everything a user should never see. */
-export async function visit(browser: Browser, url: string, options: { theme?: "stand" | "stage"; width?: number; height?: number } = {}): Promise<Watched> {
-  const context = await browser.newContext({ viewport: { width: options.width ?? 1280, height: options.height ?? 800 } });
+export async function visit(
+  browser: Browser,
+  url: string,
+  options: { theme?: "stand" | "stage"; width?: number; height?: number; withWorker?: boolean } = {},
+): Promise<Watched> {
+  const context = await browser.newContext({
+    viewport: { width: options.width ?? 1280, height: options.height ?? 800 },
+    // It keeps the page for when the server is away: tests that are not about that ask the server itself.
+    serviceWorkers: options.withWorker ? "allow" : "block",
+  });
   await context.addInitScript((theme) => localStorage.setItem("rest-hand:theme", theme), options.theme ?? "stand");
   context.setDefaultTimeout(ENDS_WHAT_HANGS_MS);
   const page = await context.newPage();

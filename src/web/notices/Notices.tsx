@@ -3,6 +3,7 @@ import { useDispatch, useSelector } from "react-redux";
 import { useRestoreMutation } from "../store/api.ts";
 import { dismissNotice } from "../store/notices-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
+import { NewVersion } from "./NewVersion.tsx";
 
 const SHOWN_MS = 10_000;
 
@@ -12,7 +13,8 @@ export function Notices() {
   const dispatch = useDispatch<Dispatch>();
   const [restore] = useRestoreMutation();
   return (
-    <div role="status" className="toast toast-center z-50">
+    <div role="status" className="toast toast-center z-50 print:hidden">
+      <NewVersion />
       {notices.map((notice) => (
         <NoticeLine key={notice.id} says={notice.says} onDone={() => dispatch(dismissNotice(notice.id))}>
           {notice.restoreId && (

@@ -12,6 +12,7 @@ const ownerNow = () => (known ??= localStorage.getItem(LAST) ?? "");
 
 /** Says who is here now: a person's id, or none where nobody has to sign in. */
 export function setOwner(person: string | null): void {
+  if (ownerNow() !== (person ?? "")) void forgetAnswers();
   known = person ?? "";
   if (person === null) localStorage.removeItem(LAST);
   else localStorage.setItem(LAST, person);
@@ -30,4 +31,10 @@ export function forgetHere(): void {
   if (owner !== "") for (const key of Object.keys(localStorage)) if (key.startsWith(own)) localStorage.removeItem(key);
   localStorage.removeItem(LAST);
   known = "";
+  void forgetAnswers();
+}
+
+/** The last answers of the server, which the page's service worker keeps. */
+async function forgetAnswers(): Promise<void> {
+  await globalThis.caches?.delete("rest-hand-answers");
 }
