@@ -72,7 +72,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   // Once it is bound; a server that is about to end has none any more, and still answers what comes on its connections.
   let bound = port;
   const names = () => ownNames(host, bound, process.env.ALLOWED_HOSTS, trustProxy !== undefined);
-  const pool = new WorkPool();
+  const pool = new WorkPool(undefined, databaseUrl ? "all" : "one");
   const metrics = new Metrics();
   const hasLogin = databaseUrl !== null || !isLoopback(host);
   const metricsToken = process.env.METRICS_TOKEN || (hasLogin ? randomUUID() : null);

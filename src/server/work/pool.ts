@@ -13,8 +13,8 @@ const LONGEST_ON_THE_WALL = 12;
 /** How often it is looked, in ms. */
 const LOOK_EVERY_MS = 100;
 const LARGEST_HEAP_MB = 400;
-/** Threads; one stays, so that what comes next finds it warm. */
-const THREADS = { most: 3, stay: 1, idleMs: 30_000 };
+/** Threads; one stays at least, so that what comes next finds it warm. */
+const THREADS = { most: 3, one: 1, idleMs: 30_000 };
 /** Work from so many ms on leaves a thread larger than it was. */
 const HEAVY_MS = 1_000;
 /** More than that waiting is refused. */
@@ -55,14 +55,18 @@ export class WorkPool {
   private hasGrown = false;
   private rest: NodeJS.Timeout | undefined;
 
-  constructor(private readonly heapMb = LARGEST_HEAP_MB) {
+  /** `stay` threads are kept when there is nothing to do: as many as there may be where many people come, since one takes seconds to warm up. */
+  constructor(
+    private readonly heapMb = LARGEST_HEAP_MB,
+    private readonly stay: "one" | "all" = "one",
+  ) {
     this.threads = this.freshThreads();
   }
 
   private freshThreads(): Piscina<Ordered, unknown> {
     return new Piscina({
       filename: fileURLToPath(new URL("./tasks.mjs", import.meta.url)),
-      minThreads: THREADS.stay,
+      minThreads: this.stay === "all" ? THREADS.most : THREADS.one,
       maxThreads: THREADS.most,
       idleTimeout: THREADS.idleMs,
       resourceLimits: { maxOldGenerationSizeMb: this.heapMb },
