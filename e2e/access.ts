@@ -5,14 +5,15 @@ import { setStage } from "./stage.ts";
 
 const RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
 
+/** What axe finds on a page as it is. */
+export async function problems(page: Page, place: string): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
+  return violations.map((v) => `${place}: ${v.id} ${v.nodes.map((n) => n.target).join(" ")}`);
+}
+
 /** WCAG 2.2 AA by axe in one theme, on every page; a file for each theme, so that they run beside each other. */
 export function accessIn(theme: "stand" | "stage"): void {
   const stage = setStage();
-
-  const problems = async (page: Page, place: string) => {
-    const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
-    return violations.map((v) => `${place}: ${v.id} ${v.nodes.map((n) => n.target).join(" ")}`);
-  };
 
   it("the shelf and its dialogs", async () => {
     const page = await stage.visit({ theme });

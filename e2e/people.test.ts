@@ -2,6 +2,7 @@ import { spawnSync } from "node:child_process";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { type Cluster, newDatabase, startCluster } from "../src/server/test/postgres-cluster.ts";
+import { problems } from "./access.ts";
 import { launch, openPassage, type Server, startServer, visit } from "./kit.ts";
 
 /* Two people on a PostgreSQL server: each with what is theirs. */
@@ -115,4 +116,33 @@ it("what one page changes another hears: its Shelf shows it, and where the passa
   await two.getByRole("button", { name: "Show it as it is now" }).click();
   await two.waitForFunction(() => document.querySelector<HTMLInputElement>("h1 input")?.value === "Bilge Pump, slower");
   expect(await two.getByText("This passage was changed elsewhere.").count()).toBe(0);
+});
+
+it("signing in, the account and its dialogs: WCAG 2.2 AA by axe in both themes", async () => {
+  const found: string[] = [];
+  for (const theme of ["stand", "stage"] as const) {
+    const { page, context } = await visit(browser, server.url, { theme });
+    await page.getByRole("heading", { name: "Sign in" }).waitFor();
+    found.push(...(await problems(page, `sign in, ${theme}`)));
+    await page.goto(`${server.url}invitation#none`);
+    await signIn(page, "Tim", "short");
+    await page.getByRole("alert").waitFor();
+    found.push(...(await problems(page, `invitation, ${theme}`)));
+    await page.goto(server.url);
+    await signIn(page, "Nell", WORDS);
+    await page.getByRole("link", { name: "Setup" }).click();
+    await page.getByLabel("For whom").fill("somebody");
+    await page.getByRole("button", { name: "Invite" }).click();
+    await page.getByText(/\/invitation#/).waitFor();
+    found.push(...(await problems(page, `account, ${theme}`)));
+    for (const dialog of ["Change the passphrase", "Delete this account"]) {
+      await page.getByRole("button", { name: dialog }).click();
+      await page.getByRole("dialog", { name: dialog }).waitFor();
+      found.push(...(await problems(page, `${dialog}, ${theme}`)));
+      await page.keyboard.press("Escape");
+      await page.getByRole("dialog").waitFor({ state: "detached" });
+    }
+    await context.close();
+  }
+  expect(found).toEqual([]);
 });

@@ -15,7 +15,7 @@ import { BackupFolder } from "./backups/folder.ts";
 import type { Care } from "./care.ts";
 import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { Recordings } from "./recordings.ts";
-import { HOST, testApp } from "./test/test-app.ts";
+import { binary, HOST, testApp } from "./test/test-app.ts";
 import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -363,14 +363,6 @@ describe("health", () => {
     await database.client.query("delete from passages where id = $1", [id]);
   });
 });
-
-/** A body as the bytes it is. */
-function binary(response: unknown, done: (error: Error | null, body: Buffer) => void): void {
-  const chunks: Buffer[] = [];
-  const stream = response as NodeJS.ReadableStream;
-  stream.on("data", (chunk: Buffer) => chunks.push(chunk));
-  stream.on("end", () => done(null, Buffer.concat(chunks)));
-}
 
 describe("setup over the API", () => {
   const five = { kind: "electric-bass", tuning: ["G2", "D2", "A1", "E1", "B0"], frets: 24, capo: 0, scaleLengthMm: 870 };

@@ -9,7 +9,7 @@ import { health } from "../api/wire.ts";
 import type { Care } from "./care.ts";
 import { guard, securityHeaders } from "./guard.ts";
 import { Metrics } from "./metrics.ts";
-import type { Access } from "./people/access.ts";
+import { type Access, OWN_MACHINE } from "./people/access.ts";
 import { problemHandler, sendProblem } from "./problems.ts";
 import { reply } from "./reply.ts";
 import { backupRoutes } from "./routes/backups.ts";
@@ -67,6 +67,8 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
   let failure: string | null = null;
   let care: Care | null = null;
   let isDraining = false;
+  /** Whose machine it is reads what is wrong with which passage; strangers do not. */
+  let isOwn = false;
   app.disable("x-powered-by");
   if (trustProxy !== undefined) app.set("trust proxy", trustProxy);
   app.use(pinoHttp({ logger: log, genReqId: idOf, serializers: SERIALIZERS, customLogLevel: (_req, res) => (res.statusCode >= 500 ? "error" : "info") }));
@@ -91,7 +93,7 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
     response.setHeader("Cache-Control", "no-store");
     const reason = failure ?? (await care?.fault()) ?? null;
     if (reason !== null) reply(response.status(503), health, { status: "failed", reason });
-    else reply(response, health, { status: care ? "ready" : "opening", ...(care && care.faults.length > 0 ? { faults: [...care.faults] } : {}) });
+    else reply(response, health, { status: care ? "ready" : "opening", ...(care && isOwn && care.faults.length > 0 ? { faults: [...care.faults] } : {}) });
   });
   app.use("/api", (request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
@@ -113,6 +115,7 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
     serve({ care: looked, servicesOf, access, summaries }) {
       care = looked;
       failure = null;
+      isOwn = access === OWN_MACHINE;
       const routers = new Map<string, Router>();
       const routerOf = (person: string) => {
         const router = routers.get(person) ?? personalRoutes(servicesOf(person), summaries, pool);

@@ -1,4 +1,5 @@
 import { ownersOf } from "./backups/snapshot.ts";
+import { whyAway } from "./database/away.ts";
 import type { Sql } from "./database/database.ts";
 import { integrityOf, messageOf } from "./integrity.ts";
 import type { PassageFault } from "./library.ts";
@@ -29,7 +30,10 @@ export class Care {
         at: now,
         fault: this.client.query("insert into pulse values (1, now()) on conflict (id) do update set at = excluded.at returning at").then(
           () => null,
-          (error) => `The library cannot be written${messageOf(error)}.`,
+          (error) => {
+            const why = whyAway(error);
+            return `The library cannot be written${why === null ? messageOf(error) : `: ${why}`}.`;
+          },
         ),
       };
     return this.pulse.fault;

@@ -83,6 +83,14 @@ it("over the API it is a stream that begins by saying that anything may have cha
   server.close();
 });
 
+it("more pages of one person than anybody has open hear nothing, and are told so", async () => {
+  const changes = await changesOf(database);
+  const stops = Array.from({ length: 60 }, () => changes.hear(OTHER, () => {}));
+  expect(stops.filter((stop) => stop === null).length).toBeGreaterThan(5);
+  for (const stop of stops) stop?.();
+  expect(changes.hear(OTHER, () => {})).not.toBeNull();
+});
+
 it.runIf(inject("cluster"))("where the connection that listens is lost the next one says that something may have been missed", async () => {
   const hers = await page(LOCAL_PERSON);
   await database.client.query(

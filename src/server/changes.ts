@@ -3,6 +3,9 @@ import type { OpenDatabase } from "./database/database.ts";
 
 type Hear = (change: Told) => void;
 
+/** Pages of one person that hear at a time, on one server. */
+const MOST_PAGES = 50;
+
 /** Tells open pages what has changed in a library, on whichever server that was. */
 export class Changes {
   private readonly pages = new Map<string, Set<Hear>>();
@@ -14,9 +17,10 @@ export class Changes {
     return changes;
   }
 
-  /** Hears of changes of somebody's library until the function that it returns is called. */
-  hear(owner: string, page: Hear): () => void {
+  /** Hears of changes of somebody's library until the function that it returns is called; null where too many pages of theirs do already. */
+  hear(owner: string, page: Hear): (() => void) | null {
     const all = this.pages.get(owner) ?? new Set();
+    if (all.size >= MOST_PAGES) return null;
     this.pages.set(owner, all.add(page));
     return () => {
       all.delete(page);

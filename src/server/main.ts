@@ -8,6 +8,7 @@ import { fileURLToPath } from "node:url";
 import { type Logger, pino } from "pino";
 import { createApp } from "./app.ts";
 import { removeStaged } from "./backups/restore.ts";
+import { ownersOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
 import { Changes } from "./changes.ts";
 import { whyAway } from "./database/away.ts";
@@ -23,7 +24,7 @@ import { Attempts } from "./people/attempts.ts";
 import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
 import { standMissing } from "./practice.ts";
-import { backUpAll, backupFolder, forget, type Places, servicesOf } from "./services.ts";
+import { backUpAll, backupFolder, forget, type Places, type Services, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -128,22 +129,31 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   try {
     const database = await opening;
     // What a restore that was killed has written; on a damaged page it costs nothing but its room.
-    await removeStaged(database.db, new Date(Date.now() - (databaseUrl ? LONGEST_RESTORE_MS : 0)))
+    const swept = removeStaged(database.db, new Date(Date.now() - (databaseUrl ? LONGEST_RESTORE_MS : 0)))
       .then(() => standMissing(database.db))
       .catch((error) => log.error({ err: error }, "what a restore has left could not be swept away"));
+    // A large database is served meanwhile: such rows are part of nothing.
+    if (!databaseUrl) await swept;
     const care = new Care(database.client, pool);
     changes = await Changes.of(database);
     const common = { database, care, changes, pool, places };
     measure(metrics, pool, changes);
-    const local = servicesOf(common, LOCAL_PERSON);
-    if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
     const people = new People(database.db);
-    if (!hasLogin) await people.ensurePlayer();
-    else if ((await people.list()).length === 0) process.stderr.write("Nobody has an account yet: make the first one with `npm run cli -- people add NAME`.\n");
+    if (demo || !hasLogin) await people.ensurePlayer();
+    const known = new Map<string, Services>();
+    const services = (person: string): Services => {
+      const its = known.get(person) ?? servicesOf(common, person);
+      // Where many come they would fill the memory; where few do, each remembers what it has backed up.
+      if (!databaseUrl) known.set(person, its);
+      return its;
+    };
+    const local = services(LOCAL_PERSON);
+    if (demo) await loadDemo(local.library, local.practice, join(ROOT, "demo"));
+    if (hasLogin && !(await people.hasAny())) process.stderr.write("Nobody has an account yet: make the first one with `npm run cli -- people add NAME`.\n");
     const [signIns, attempts, summaries] = [new SignIns(database.db), new Attempts(database.db), new Summaries(pool, database.db)];
     app.serve({
       care,
-      servicesOf: (person) => (person === LOCAL_PERSON ? local : servicesOf(common, person)),
+      servicesOf: services,
       access: hasLogin ? accountAccess(people, signIns, attempts, (person) => forget(places, person)) : OWN_MACHINE,
       summaries,
     });
@@ -153,12 +163,18 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     // Those who run a database server back it up, and look after it, by its own means.
     if (databaseUrl) return;
-    local.recordings.sweep();
-    const writeDue = () =>
-      local.backups.writeDue().then(
-        ({ leftOut }) => leftOut.length > 0 && log.error({ leftOut }, "passages that cannot be read are not in the backup"),
-        (error) => log.error({ err: error }, "the backup could not be written"),
-      );
+    const everybody = async () => (await ownersOf(database.client)).filter((owner) => owner !== null).map(services);
+    for (const { recordings } of await everybody()) recordings.sweep();
+    const writeDue = async () => {
+      try {
+        for (const { backups } of await everybody()) {
+          const { leftOut } = await backups.writeDue();
+          if (leftOut.length > 0) log.error({ leftOut }, "passages that cannot be read are not in the backup");
+        }
+      } catch (error) {
+        log.error({ err: error }, "the backup could not be written");
+      }
+    };
     const look = () =>
       care.look().then(
         (faults) => faults.length > 0 && log.error({ faults }, "something of the library cannot be read"),

@@ -6,6 +6,7 @@ import { pino } from "pino";
 import request from "supertest";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
+import { unpackBackup } from "../core/formats/backup/backup.ts";
 import { wavHeader } from "../core/sound/wav.ts";
 import { practiceOf, takeOfStrays } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
@@ -18,7 +19,7 @@ import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
 import { type Common, forget, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
-import { changesOf, HOST } from "./test/test-app.ts";
+import { binary, changesOf, HOST } from "./test/test-app.ts";
 import { testDatabase } from "./test/test-database.ts";
 import { WorkPool } from "./work/pool.ts";
 
@@ -214,6 +215,32 @@ describe("accounts", () => {
     await database.client.query("update invitations set expires_at = now() - interval '1 second'");
     for (const gone of [late, withdrawn])
       expect((await new Browser().ask("post", "/invitations/accept", { secret: gone.secret, name: "Late", passphrase: WORDS })).status).toBe(404);
+  });
+
+  it("guessing invitations keeps nobody out who has one", async () => {
+    const nell = await signedIn("Nell", true);
+    const { secret } = wire.madeInvitation.parse((await nell.ask("post", "/invitations", { note: "for Tom" })).body);
+    const account = { name: "Tom", passphrase: WORDS };
+    for (let i = 0; i < 70; i++)
+      expect((await new Browser("198.51.100.7").ask("post", "/invitations/accept", { secret: `guess ${i}`, ...account })).status).toBe(404);
+    expect((await new Browser().ask("post", "/invitations/accept", { secret, ...account })).status).toBe(200);
+  });
+
+  it("go as a zip with everything that is theirs, recordings too", async () => {
+    const nell = await signedIn("Nell");
+    await fill(nell);
+    const zip = await request(app.express).get("/api/backup?recordings").set("Host", HOST).set("Cookie", nell.cookie).buffer(true).parse(binary).expect(200);
+    const read = unpackBackup(new Uint8Array(zip.body as Buffer));
+    expect(read.ok && [read.value.passages.length, read.value.practice.length, read.value.recordings.map(({ id }) => id)]).toEqual([2, 1, [TAKE]]);
+  });
+
+  it("strangers learn from the health of a server neither what it holds nor where its database is", async () => {
+    const nell = await signedIn("Nell");
+    const { body } = await nell.ask("post", "/passages", { ...randomPassage(8, 2), title: "A secret title" });
+    await database.client.query("update passages set document = '{' where id = $1", [(body as { id: string }).id]);
+    await common.care.look();
+    expect(common.care.faults).toEqual([expect.stringContaining("A secret title")]);
+    expect((await new Browser().ask("get", "/health")).body).toEqual({ status: "ready" });
   });
 
   it("are deleted with every row and every file that is theirs, and nothing of anybody else", async () => {

@@ -20,8 +20,8 @@ export interface Services {
   practice: Practice;
   recordings: Recordings;
   backups: Backups;
-  /** Hears what changes in the library until the function that it returns is called. */
-  hear(page: (change: Told) => void): () => void;
+  /** Hears what changes in the library until the function that it returns is called; null where too many pages do already. */
+  hear(page: (change: Told) => void): (() => void) | null;
   /** Calls `stop` when the server is about to end, until the function that it returns is called. */
   onEnd(stop: () => void): () => void;
 }

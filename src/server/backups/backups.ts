@@ -29,10 +29,10 @@ export class Backups {
     private readonly isWhole: () => boolean = () => true,
   ) {}
 
-  /** The library as it is now, as a zip. */
-  async take(job: JobOptions = {}): Promise<Uint8Array> {
+  /** The library as it is now, as a zip; with as many recordings as one takes where they are asked for. */
+  async take(job: JobOptions = {}, withRecordings = false): Promise<Uint8Array> {
     const rows = await this.snapshot(job.signal);
-    return this.pool.run("packBackup", rows, { ...job, longestMs: LONGEST_JOB_MS });
+    return this.pool.run("packBackup", { rows, sounds: withRecordings ? this.recordings.folder : undefined }, { ...job, longestMs: LONGEST_JOB_MS });
   }
 
   kept(): KeptBackup[] {

@@ -175,6 +175,7 @@ export const passages = pgTable(
     index("passages_by_update").on(table.owner, table.deletedAt, table.updatedAt),
     index("passages_by_instrument").on(table.owner, table.instrumentId),
     index("passages_by_player").on(table.owner, table.playerId),
+    index("passages_staged").on(table.owner).where(sql`staged is not null`),
   ],
 );
 
@@ -244,6 +245,7 @@ export const practiceSessions = pgTable(
     ofPassage(table),
     index("practice_by_passage").on(table.owner, table.passageId, table.startedAt),
     index("practice_by_time").on(table.owner, table.startedAt),
+    index("practice_staged").on(table.owner).where(sql`staged is not null`),
   ],
 );
 

@@ -77,7 +77,7 @@ export function accountAccess(people: People, signIns: SignIns, attempts: Attemp
 
   router.post("/invitations/accept", sent, async (request, response) => {
     const { secret, name, passphrase } = bodyOf(acceptance, request);
-    await attempts.count("an invitation", addressOf(request));
+    await attempts.count(null, addressOf(request));
     const person = await people.accept(secret, name, passphrase);
     if (person === "no invitation") throw new Refusal({ status: 404, title: "No such invitation", detail: "It was taken already, withdrawn, or is too old." });
     if (person === "name taken") throw new Refusal({ status: 409, title: "This name is taken", detail: "Take another one." });

@@ -23,15 +23,12 @@ export class Attempts {
     this.limiters = { "one door": limiter("one door"), name: limiter("name"), address: limiter("address") };
   }
 
-  /** Counts an attempt; refuses one too many, and says when the next is taken. */
-  async count(name: string, address: string): Promise<void> {
+  /** Counts an attempt, of whoever has a name or of anybody at an address; refuses one too many, and says when the next is taken. */
+  async count(name: string | null, address: string): Promise<void> {
     const { "one door": door, name: byName, address: byAddress } = this.limiters;
-    const who = name.toLowerCase();
-    for (const [limiter, key] of [
-      [door, `${who} ${address}`],
-      [byName, who],
-      [byAddress, address],
-    ] as const)
+    const who = name?.toLowerCase();
+    const named = who === undefined ? [] : ([[door, `${who} ${address}`] as const, [byName, who] as const] as const);
+    for (const [limiter, key] of [...named, [byAddress, address] as const])
       await limiter.consume(key).catch((refused: RateLimiterRes | Error) => {
         if (refused instanceof Error) throw refused;
         const minutes = Math.ceil(refused.msBeforeNext / 60_000);

@@ -38,6 +38,12 @@ export class People {
     await this.db.insert(people).values({ id: LOCAL_PERSON, name: "player of this machine" }).onConflictDoNothing();
   }
 
+  /** Whether anybody has an account. */
+  async hasAny(): Promise<boolean> {
+    const some = await this.db.select({ id: people.id }).from(people).where(isNotNull(people.passphrase)).limit(1);
+    return some.length > 0;
+  }
+
   /** Everybody with an account. */
   list(): Promise<Person[]> {
     return this.db.select(PERSON).from(people).where(isNotNull(people.passphrase)).orderBy(asc(people.name));
@@ -108,9 +114,11 @@ export class People {
 
   /** Makes the account that somebody was invited to have. An invitation is taken once. */
   async accept(secret: string, name: string, passphrase: string): Promise<Person | "no invitation" | "name taken"> {
+    const isIt = and(eq(invitations.secret, sumOf(secret)), isOpen());
+    // Before anything that takes its time: whoever guesses costs nothing.
+    if ((await this.db.$count(invitations, isIt)) === 0) return "no invitation";
     const kept = await keptOf(passphrase);
     return writing(this.db, LOCAL_PERSON, async (tx) => {
-      const isIt = and(eq(invitations.secret, sumOf(secret)), isOpen());
       const [invitation] = await tx.select({ mayInvite: invitations.mayInvite }).from(invitations).where(isIt);
       if (!invitation) return "no invitation";
       const person = await this.made(tx, { name, passphrase: kept, mayInvite: invitation.mayInvite });

@@ -24,7 +24,7 @@ export function backupRoutes(backups: Backups): Router {
     job(
       request,
       response,
-      (options) => backups.take(options),
+      (options) => backups.take(options, request.query.recordings !== undefined),
       (bytes) =>
         response
           .attachment(`rest-hand-library-${new Date().toISOString().slice(0, 10)}.zip`)

@@ -28,3 +28,11 @@ export async function testApp(database: OpenDatabase, pool: WorkPool, directory 
   app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, summaries: new Summaries(pool, database.db) });
   return { app, care, ...services };
 }
+
+/** A body as the bytes it is. */
+export function binary(response: unknown, done: (error: Error | null, body: Buffer) => void): void {
+  const chunks: Buffer[] = [];
+  const stream = response as NodeJS.ReadableStream;
+  stream.on("data", (chunk: Buffer) => chunks.push(chunk));
+  stream.on("end", () => done(null, Buffer.concat(chunks)));
+}

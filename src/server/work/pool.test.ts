@@ -54,7 +54,7 @@ describe("work in threads", () => {
     await expect(pool.run("summary", long, { signal: AbortSignal.abort() })).rejects.toMatchObject({ why: "stopped" });
     const asked = new AbortController();
     const begun = new Promise<void>((resolve) => {
-      const ended = pool.run("packBackup", rowsOf(400), { signal: asked.signal, onProgress: () => resolve() });
+      const ended = pool.run("packBackup", { rows: rowsOf(400) }, { signal: asked.signal, onProgress: () => resolve() });
       ended.catch(() => {});
       stopped = ended;
     });

@@ -52,9 +52,10 @@ const TASKS = {
     const [first] = drillsOf(plan, passage, history, FIRST_MINUTES, new Set(resting)).drills;
     return first ? { title: first.title, tempo: first.tempo.start, goal: first.tempo.goal } : null;
   },
-  packBackup: (rows: LibraryRows, onProgress: OnProgress): Uint8Array => packRows(rows, onProgress),
-  readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
   /** Recordings come along where their folder is named. */
+  packBackup: ({ rows, sounds }: { rows: LibraryRows; sounds?: string | undefined }, onProgress: OnProgress): Uint8Array =>
+    packRows({ ...rows, recordings: sounds === undefined ? [] : recordingsIn(sounds).recordings }, onProgress),
+  readBackup: (bytes: Uint8Array, onProgress: OnProgress) => readRows(bytes, onProgress),
   writeBackup({ rows, folder, second, sounds, ...options }: BackupOrder & WriteOptions & { sounds?: string | undefined }, onProgress: OnProgress) {
     const { library, unreadable } = libraryOf(rows);
     const { recordings, left } = sounds === undefined ? { recordings: [], left: 0 } : recordingsIn(sounds);

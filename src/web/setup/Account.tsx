@@ -55,7 +55,7 @@ export function Account({ person }: { person: Person }) {
         <button type="button" className="btn btn-sm" onClick={() => setAsked("passphrase")}>
           Change the passphrase
         </button>
-        <a className="btn btn-sm" href="/api/backup" download>
+        <a className="btn btn-sm" href="/api/backup?recordings" download>
           <Download size={16} aria-hidden /> Everything of mine (zip)
         </a>
         <button type="button" className="btn btn-sm btn-ghost" onClick={() => setAsked("delete")}>

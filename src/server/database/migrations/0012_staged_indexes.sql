@@ -1,0 +1,2 @@
+CREATE INDEX "passages_staged" ON "passages" USING btree ("owner") WHERE staged is not null;--> statement-breakpoint
+CREATE INDEX "practice_staged" ON "practice_sessions" USING btree ("owner") WHERE staged is not null;
