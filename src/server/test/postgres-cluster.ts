@@ -47,10 +47,10 @@ async function freePort(): Promise<number> {
 }
 
 /** Makes and starts one. Without `durable` it does not wait for the disk: for tests in which nothing is killed. */
-export async function startCluster({ durable = false, settings = [] as readonly string[] } = {}): Promise<Cluster> {
+export async function startCluster({ durable = false, settings = [] as readonly string[], under = tmpdir() } = {}): Promise<Cluster> {
   const bin = binaries();
   const who = whoRuns();
-  const root = mkdtempSync(join(tmpdir(), "rest-hand-postgres-"));
+  const root = mkdtempSync(join(under, "rest-hand-postgres-"));
   if (who.uid !== undefined) chownSync(root, who.uid, who.gid!);
   const directory = join(root, "data");
   const made = spawnSync(join(bin, "initdb"), ["-D", directory, "-U", "postgres", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync"], {

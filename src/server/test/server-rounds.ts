@@ -99,6 +99,8 @@ export class ServerRounds {
   /** Requests that were begun and got no answer, and those that were answered "not just now". */
   cut = 0;
   away = 0;
+  /** What was said then. */
+  readonly reasons = new Set<string>();
   private readonly servers: { process: ServerProcess; url: string; port: string }[] = [];
   private savers: Saver[] = [];
   private url = "";
@@ -167,12 +169,25 @@ export class ServerRounds {
     await this.cluster.start();
   }
 
+  /** Whoever has no more room waits until there is some: something is held while the disk is full, then it is emptied. */
+  async fillDisk(fill: () => void, empty: () => void): Promise<void> {
+    const before = this.away;
+    fill();
+    // Until somebody is told.
+    while (this.away === before) await after(50);
+    await after(500);
+    empty();
+  }
+
   /** By any of the servers; null where there was no answer. */
   async ask(method: string, path: string, cookie: string, body?: object, ifMatch?: number): Promise<Answer | null> {
     const { url } = this.servers[Math.floor(this.random() * this.servers.length)]!;
     try {
       const answer = await ask(url, method, path, cookie, body, ifMatch);
-      if (answer.status === 503) this.away++;
+      if (answer.status === 503) {
+        this.away++;
+        this.reasons.add((JSON.parse(answer.body) as { detail: string }).detail);
+      }
       return answer;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== "ECONNREFUSED") this.cut++;
