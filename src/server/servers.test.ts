@@ -23,7 +23,7 @@ afterAll(async () => {
 
 it("two servers on one PostgreSQL, killed at random moments under people who save: what was answered is there, once", async () => {
   await rounds.during(async () => {
-    for (let kill = 0; kill < 6; kill++) await rounds.endOne("SIGKILL");
+    for (let kill = 0; kill < 4; kill++) await rounds.endOne("SIGKILL");
   });
   expect(rounds.broken).toEqual([]);
   expect(rounds.acknowledged).toBeGreaterThan(100);
@@ -40,7 +40,7 @@ it("a database that is stopped and started again costs nobody anything: meanwhil
 it("a server that is asked to end answers what was begun", async () => {
   const before = rounds.cut;
   await rounds.during(async () => {
-    for (let end = 0; end < 3; end++) await rounds.endOne("SIGTERM");
+    for (let end = 0; end < 2; end++) await rounds.endOne("SIGTERM");
   });
   expect(rounds.broken).toEqual([]);
   expect(rounds.cut).toBe(before);
