@@ -116,6 +116,17 @@ it("what one page changes another hears: its Shelf shows it, and where the passa
   await two.getByRole("button", { name: "Show it as it is now" }).click();
   await two.waitForFunction(() => document.querySelector<HTMLInputElement>("h1 input")?.value === "Bilge Pump, slower");
   expect(await two.getByText("This passage was changed elsewhere.").count()).toBe(0);
+
+  // What was changed while a page was cut off is offered once it hears again.
+  await two.route("**/api/changes", (route) => route.abort());
+  await two.reload();
+  await two.getByRole("application").waitFor();
+  await one.page.getByRole("textbox", { name: "Title" }).fill("Bilge Pump, slowest");
+  await one.page.keyboard.press("Enter");
+  await three.getByRole("link", { name: "Bilge Pump, slowest", exact: true }).waitFor();
+  expect(await two.getByText("This passage was changed elsewhere.").count()).toBe(0);
+  await two.unroute("**/api/changes");
+  await two.getByText("This passage was changed elsewhere.").waitFor();
 });
 
 it("signing in, the account and its dialogs: WCAG 2.2 AA by axe in both themes", async () => {

@@ -6,6 +6,7 @@ import { INSTRUMENT_KINDS } from "../core/music/instruments.ts";
 import { instrumentSchema, passageSchema, playerSchema } from "../core/passage/schema.ts";
 import { textSchema } from "../core/passage/text.ts";
 import { keptTakeSchema, practiceSessionSchema } from "../core/practice/record.ts";
+import type { PracticeReport } from "../core/practice/report.ts";
 import type { PlanSummary } from "../core/summary.ts";
 
 /** What server and page say to each other. The server answers through these schemas, and the page takes no answer that does not fit them. */
@@ -203,7 +204,10 @@ export const person = z.object({ id, name: z.string(), mayInvite: z.boolean() })
 export type Person = z.infer<typeof person>;
 
 /** What has changed in somebody's library, told to their open pages; `anything` where something may have been missed. */
-export const change = z.union([z.object({ what: z.literal("passage"), id, version: count }), z.object({ what: z.enum(["practice", "setup", "anything"]) })]);
+export const change = z.union([
+  z.object({ what: z.literal("passage"), id, version: count }),
+  z.object({ what: z.enum(["practice", "setup", "teaching", "anything"]) }),
+]);
 export type Told = z.infer<typeof change>;
 
 /** Whether this server asks who somebody is, and who is asking. */
@@ -216,10 +220,14 @@ export const newPassphrase = z.strictObject({ now: z.string().max(1000), passphr
 export const confirmation = z.strictObject({ passphrase: z.string().max(1000) });
 export const newAccount = z.strictObject({ name: personName, passphrase: passphraseSchema });
 export const acceptance = newAccount.extend({ secret: z.string().max(200) });
-export const invitationAsked = z.strictObject({ note: textSchema(100), mayInvite: z.boolean().default(false) });
+export const invitationAsked = z.strictObject({ note: textSchema(100), mayInvite: z.boolean().default(false), asStudent: z.boolean().default(false) });
+/** The secret of an invitation or of a link, out of its address. */
+export const secretSent = z.strictObject({ secret: z.string().max(200) });
 
 /** An invitation that nobody has taken yet. */
-export const invitation = z.object({ id, note: z.string(), mayInvite: z.boolean(), expiresAt: moment });
+export const invitation = z.object({ id, note: z.string(), mayInvite: z.boolean(), asStudent: z.boolean(), expiresAt: moment });
+/** What whoever has its address learns of it. */
+export const offeredInvitation = z.object({ by: z.string(), asStudent: z.boolean() });
 export type Invitation = z.infer<typeof invitation>;
 export const invitationList = z.array(invitation);
 /** One that was just made, with the secret for its address, which is told once. */
@@ -229,6 +237,75 @@ export const madeInvitation = z.object({ invitation, secret: z.string() });
 export const signIn = z.object({ id, agent: z.string(), since: moment, seenAt: moment, isHere: z.boolean() });
 export type SignIn = z.infer<typeof signIn>;
 export const signInList = z.array(signIn);
+
+/** Whom somebody teaches, and who teaches them. */
+export const teachings = z.object({
+  /** Whether they see what is practised. */
+  teachers: z.array(z.object({ id, name: z.string(), sees: z.boolean() })),
+  /** Whether they show what they practise. */
+  students: z.array(z.object({ id, name: z.string(), shows: z.boolean() })),
+});
+export type Teachings = z.infer<typeof teachings>;
+export const shownToTeacher = z.strictObject({ sees: z.boolean() });
+
+/** A drill that a teacher asks for, by the id that it has in every plan of the passage. */
+const askedDrill = z.strictObject({ id: textSchema(200, 1), title: textSchema(300) });
+export type AskedDrill = z.infer<typeof askedDrill>;
+export const askedDrills = z.array(askedDrill).max(20);
+/** A passage for students; `students` are those of `teachings`. */
+export const giving = z.strictObject({ students: z.array(id).min(1).max(200), note: textSchema(1000), drills: askedDrills });
+/** To how many it is new, to how many a newer one is offered, and how many had it already. */
+export const given = z.object({ copies: count, offers: count, same: count });
+
+/** A passage that a teacher gave, and whether a newer one is offered in its place. */
+export const gift = z.object({
+  id,
+  passage: id,
+  by: z.string(),
+  givenAt: moment,
+  note: z.string(),
+  drills: askedDrills,
+  isOffered: z.boolean(),
+});
+export type Gift = z.infer<typeof gift>;
+export const giftList = z.array(gift);
+/** What came of taking an offer; `kept` is the copy of one's own work, where there was some. */
+export const takenOffer = z.object({ passage: id, kept: id.nullable() });
+
+const practiceReport = z.object({
+  seconds: z.number(),
+  days: count,
+  subjects: z.array(
+    z.object({
+      passage: id.nullable(),
+      figure: z.string().nullable(),
+      title: z.string(),
+      seconds: z.number(),
+      sessions: count,
+      last: moment,
+      tries: count,
+      clean: count,
+      whole: z.object({ reached: z.number().nullable(), goal: z.number() }).nullable(),
+      takes: z.object({ many: count, first: count, last: count }).nullable(),
+    }),
+  ),
+  hardest: z.array(z.object({ of: z.string(), title: z.string(), tries: count, clean: count, reached: z.number().nullable(), goal: z.number() })),
+}) satisfies z.ZodType<PracticeReport>;
+
+/** What a student practised, for the teacher: figures, no words of theirs. */
+export const studentReport = z.object({ name: z.string(), report: practiceReport.nullable() });
+export type StudentReport = z.infer<typeof studentReport>;
+
+/** For how many days a link holds. */
+export const LINK_DAYS = [7, 30, 90] as const;
+export const linkAsked = z.strictObject({ days: z.literal(LINK_DAYS) });
+/** An address under which a passage can be read. */
+export const link = z.object({ id, passage: id, expiresAt: moment });
+export const linkList = z.array(link);
+/** One that was just made, with the secret for its address, which is told once. */
+export const madeLink = z.object({ link, secret: z.string() });
+/** What whoever has the address reads. */
+export const sharedPassage = z.object({ passage: passageSchema, by: z.string(), expiresAt: moment });
 
 /** RFC 9457 problem details, as every refusal is answered. */
 export const problem = z.object({

@@ -18,6 +18,7 @@ import { passageRoutes } from "./routes/passages.ts";
 import { practiceRoutes } from "./routes/practice.ts";
 import { recordingRoutes } from "./routes/recordings.ts";
 import { setupRoutes } from "./routes/setup.ts";
+import { teachingRoutes } from "./routes/teaching.ts";
 import type { Services } from "./services.ts";
 import type { Summaries } from "./summaries.ts";
 import type { WorkPool } from "./work/pool.ts";
@@ -40,7 +41,7 @@ export interface AppOptions {
 export interface App {
   express: Express;
   /** Opens the API once the database is there. */
-  serve(parts: { care: Care; servicesOf(person: string): Services; access: Access; summaries: Summaries }): void;
+  serve(parts: { care: Care; servicesOf(person: string): Services; access: Access; shared: RequestHandler; summaries: Summaries }): void;
   fail(reason: string): void;
   /** From now on the server says that it is not ready: it is about to end. What is under way goes on. */
   drain(): void;
@@ -112,7 +113,7 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
   app.use(problemHandler);
   return {
     express: app,
-    serve({ care: looked, servicesOf, access, summaries }) {
+    serve({ care: looked, servicesOf, access, shared, summaries }) {
       care = looked;
       failure = null;
       isOwn = access === OWN_MACHINE;
@@ -127,6 +128,7 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
       };
       api = Router()
         .use(access.routes)
+        .use(shared)
         .use(async (request, response, next) => routerOf(await access.personOf(request, response))(request, response, next));
     },
     fail(reason) {
@@ -142,13 +144,15 @@ export function createApp({ log, hosts, page, pool, trustProxy, metrics = new Me
 const MOST_ROUTERS = 200;
 
 /** All that one person can ask for: their routes know nothing of anybody else. */
-export function personalRoutes({ library, setup, practice, recordings, backups, hear, onEnd }: Services, summaries: Summaries, pool: WorkPool): Router {
+export function personalRoutes(services: Services, summaries: Summaries, pool: WorkPool): Router {
+  const { library, setup, practice, recordings, backups } = services;
   const router = Router();
   router.use(passageRoutes(library, practice, recordings, summaries, pool));
   router.use(setupRoutes(setup));
   router.use(practiceRoutes(practice, recordings));
   router.use(recordingRoutes(recordings, practice));
   router.use(backupRoutes(backups));
-  router.use(changeRoutes({ hear, onEnd }));
+  router.use(teachingRoutes(services, pool));
+  router.use(changeRoutes(services));
   return router;
 }

@@ -7,7 +7,7 @@ import type { Instrument, Passage, Player } from "../core/passage/schema.ts";
 import { upgraded } from "../core/passage/upgrade.ts";
 import type { StoredTexts } from "./backups/rows.ts";
 import { canonical } from "./canonical.ts";
-import { type Database, ITS_INSTRUMENT, ITS_ORIGINAL, ITS_PLAYER, type Transaction, writing } from "./database/database.ts";
+import { type Database, ITS_INSTRUMENT, ITS_ORIGINAL, ITS_PLAYER, type Reader, type Transaction, writing } from "./database/database.ts";
 import { instruments, ledger, originals, passages, players } from "./database/schema.ts";
 import { contentsOf, type StoredDocument } from "./document.ts";
 
@@ -77,14 +77,7 @@ export class Library {
 
   /** What there is of a passage, as it is stored; not looked into. */
   async find(id: string): Promise<StoredPassage | null> {
-    const [row] = await this.db
-      .select({ ...MOMENTS, document: passages.document, instrument: instruments.value, player: players.value })
-      .from(passages)
-      .innerJoin(instruments, ITS_INSTRUMENT)
-      .innerJoin(players, ITS_PLAYER)
-      .leftJoin(originals, ITS_ORIGINAL)
-      .where(this.is(id));
-    return row ? storedOf(row) : null;
+    return readPassage(this.db, this.is(id));
   }
 
   /** All of a passage but its music. */
@@ -126,14 +119,9 @@ export class Library {
     return writing(this.db, this.owner, async (tx) => {
       const ids: string[] = [];
       for (const [i, passage] of added.entries()) {
-        const refs = await references(tx, this.owner, passage);
-        const updatedAt = sql`now() - make_interval(secs => ${i})`;
-        const [row] = await tx
-          .insert(passages)
-          .values({ owner: this.owner, ...contentsOf(passage), updatedAt, ...refs })
-          .returning({ id: passages.id });
-        if (original) await tx.insert(originals).values({ owner: this.owner, passageId: row!.id, ...original });
-        ids.push(row!.id);
+        const id = await insertPassage(tx, this.owner, passage, i);
+        if (original) await tx.insert(originals).values({ owner: this.owner, passageId: id, ...original });
+        ids.push(id);
       }
       return ids;
     });
@@ -145,19 +133,14 @@ export class Library {
    */
   async save(id: string, basedOn: number, passage: Passage): Promise<SaveResult> {
     const outcome = await writing(this.db, this.owner, async (tx) => {
-      const refs = await references(tx, this.owner, passage);
-      const done = await tx
-        .update(passages)
-        .set({ ...contentsOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
-        .where(and(this.is(id), eq(passages.version, basedOn), isNull(passages.deletedAt)))
-        .returning({ id: passages.id });
+      const done = await replacePassage(tx, this.owner, passage, and(this.is(id), eq(passages.version, basedOn)));
       await removeUnneeded(tx, this.owner);
       return done;
     });
     const now = await this.moments(id);
     if (!now) return { outcome: "missing" };
-    if (outcome.length > 0) this.faults.delete(id);
-    if (outcome.length === 0) {
+    if (outcome) this.faults.delete(id);
+    else {
       if (now.deletedAt) return { outcome: "missing" };
       if (now.version !== basedOn + 1 || !(await this.holds(id, passage))) return { outcome: "stale", version: now.version };
     }
@@ -205,6 +188,40 @@ const MOMENTS = {
 /** That a row still is what the writer knew; anything where the writer did not say. */
 function atVersion(basedOn: number | null) {
   return basedOn === null ? undefined : eq(passages.version, basedOn);
+}
+
+/** What there is of a passage, as it is stored; null where there is none. */
+export async function readPassage(db: Reader, which: SQL | undefined): Promise<StoredPassage | null> {
+  const [row] = await db
+    .select({ ...MOMENTS, document: passages.document, instrument: instruments.value, player: players.value })
+    .from(passages)
+    .innerJoin(instruments, ITS_INSTRUMENT)
+    .innerJoin(players, ITS_PLAYER)
+    .leftJoin(originals, ITS_ORIGINAL)
+    .where(which);
+  return row ? storedOf(row) : null;
+}
+
+/** Adds a passage to somebody's library; returns its id. It counts as so many seconds old. */
+export async function insertPassage(tx: Transaction, owner: string, passage: Passage, secondsOld = 0): Promise<string> {
+  const refs = await references(tx, owner, passage);
+  const updatedAt = sql`now() - make_interval(secs => ${secondsOld})`;
+  const [row] = await tx
+    .insert(passages)
+    .values({ owner, ...contentsOf(passage), updatedAt, ...refs })
+    .returning({ id: passages.id });
+  return row!.id;
+}
+
+/** Puts a passage in the place of one of somebody's that does not lie in the bin; false where there is none. */
+export async function replacePassage(tx: Transaction, owner: string, passage: Passage, which: SQL | undefined): Promise<boolean> {
+  const refs = await references(tx, owner, passage);
+  const done = await tx
+    .update(passages)
+    .set({ ...contentsOf(passage), ...refs, version: sql`${passages.version} + 1`, updatedAt: sql`now()` })
+    .where(and(eq(passages.owner, owner), which, isNull(passages.deletedAt)))
+    .returning({ id: passages.id });
+  return done.length > 0;
 }
 
 /** Rows of the passage's instrument and player: equal ones are reused. */

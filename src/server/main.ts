@@ -24,8 +24,10 @@ import { Attempts } from "./people/attempts.ts";
 import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
 import { standMissing } from "./practice.ts";
+import { sharedRoutes } from "./routes/shared.ts";
 import { backUpAll, backupFolder, forget, type Places, type Services, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
+import { sweepLinks } from "./teaching/links.ts";
 import { WorkPool } from "./work/pool.ts";
 
 const ROOT = fileURLToPath(new URL("../..", import.meta.url));
@@ -155,10 +157,13 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       care,
       servicesOf: services,
       access: hasLogin ? accountAccess(people, signIns, attempts, (person) => forget(places, person)) : OWN_MACHINE,
+      shared: sharedRoutes(database.db),
       summaries,
     });
     const tidy = () =>
-      Promise.all([people, signIns, attempts, summaries].map((one) => one.sweep())).catch((error) => log.error({ err: error }, "could not tidy up"));
+      Promise.all([...[people, signIns, attempts, summaries].map((one) => one.sweep()), sweepLinks(database.db)]).catch((error) =>
+        log.error({ err: error }, "could not tidy up"),
+      );
     timers.push(setInterval(tidy, TIDY_MS));
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
     // Those who run a database server back it up, and look after it, by its own means.

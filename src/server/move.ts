@@ -6,8 +6,8 @@ import type { Database, Transaction } from "./database/database.ts";
  * changed by a language in between; and every row that arrived is compared with the one that left.
  */
 
-/** In an order in which each finds what it refers to. What is of one server's day alone (sign-ins, attempts, plans for the Shelf) stays behind. */
-const TABLES = ["people", "instruments", "players", "passages", "originals", "practice_sessions", "practised", "ledger"] as const;
+/** In an order in which each finds what it refers to. What is of one server's day alone (sign-ins, invitations, links, attempts, plans for the Shelf) stays behind. */
+const TABLES = ["people", "instruments", "players", "passages", "originals", "practice_sessions", "practised", "gifts", "teachings", "ledger"] as const;
 type Table = (typeof TABLES)[number];
 
 /** Rows that go in one go. */
@@ -49,7 +49,7 @@ async function copy(source: Transaction, target: Transaction, table: Table): Pro
   );
   // A trigger has written it along with the passages; the one that left may know of passages that were lost.
   if (table === "ledger") await target.execute(sql`delete from ledger`);
-  const key = table === "people" || table === "practised" ? sql`id` : table === "originals" ? sql`owner, passage_id` : sql`owner, id`;
+  const key = table === "people" || table === "practised" || table === "teachings" ? sql`id` : table === "originals" ? sql`owner, passage_id` : sql`owner, id`;
   const name = sql.identifier(table);
   const read = sql.join(
     columns.map((column) => sql`${sql.identifier(column.name)}::text`),

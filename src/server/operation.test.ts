@@ -7,6 +7,7 @@ import { type App, createApp } from "./app.ts";
 import { Care } from "./care.ts";
 import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
 import { OWN_MACHINE } from "./people/access.ts";
+import { sharedRoutes } from "./routes/shared.ts";
 import { servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
 import { changesOf, HOST } from "./test/test-app.ts";
@@ -39,7 +40,7 @@ it("a server says that it lives as soon as it does, that it is ready when the li
     { database, care, changes: await changesOf(database), pool, places: { directory: "/nowhere", secondBackups: null } },
     LOCAL_PERSON,
   );
-  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, summaries: new Summaries(pool, database.db) });
+  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, shared: sharedRoutes(database.db), summaries: new Summaries(pool, database.db) });
   await get("/api/health/ready").expect(200, { status: "ready" });
   app.drain();
   expect((await get("/api/health/ready").expect(503)).body).toEqual({ status: "not ready", reason: "This server is about to end." });

@@ -1,97 +1,28 @@
-import { existsSync, mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync } from "node:fs";
 import { join } from "node:path";
 import type { Router } from "express";
-import { pino } from "pino";
 import request from "supertest";
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import * as wire from "../api/wire.ts";
 import { unpackBackup } from "../core/formats/backup/backup.ts";
 import { wavHeader } from "../core/sound/wav.ts";
 import { practiceOf, takeOfStrays } from "../core/test/practice-sessions.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
-import { type App, createApp, personalRoutes } from "./app.ts";
-import { Care } from "./care.ts";
-import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
-import { accountAccess } from "./people/access.ts";
-import { Attempts } from "./people/attempts.ts";
-import { People } from "./people/people.ts";
-import { SignIns } from "./people/sign-ins.ts";
-import { type Common, forget, servicesOf } from "./services.ts";
+import { personalRoutes } from "./app.ts";
+import { LOCAL_PERSON } from "./database/database.ts";
+import { servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
-import { binary, changesOf, HOST } from "./test/test-app.ts";
-import { testDatabase } from "./test/test-database.ts";
-import { WorkPool } from "./work/pool.ts";
+import { binary, HOST } from "./test/test-app.ts";
+import { type Browser, type Method, testStudio, WORDS } from "./test/test-people.ts";
 
-const folder = mkdtempSync(join(tmpdir(), "rest-hand-people-"));
-const pool = new WorkPool();
-const WORDS = "lantern oyster gravel tuba";
-let database: OpenDatabase;
-let people: People;
-let app: App;
-let common: Common;
-
-beforeAll(async () => {
-  database = await testDatabase();
-});
-beforeEach(async () => {
-  for (const table of ["people", "attempts", "instruments", "players"]) {
-    if (table === "people") await database.client.query("delete from passages");
-    await database.client.query(`delete from ${table}`);
-  }
-  people = new People(database.db);
-  app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST], page: null, pool, trustProxy: 1 });
-  const places = { directory: folder, secondBackups: null };
-  const care = new Care(database.client, pool);
-  common = { database, care, changes: await changesOf(database), pool, places };
-  app.serve({
-    care,
-    servicesOf: (person) => servicesOf(common, person),
-    access: accountAccess(people, new SignIns(database.db), new Attempts(database.db), (person) => forget(places, person)),
-    summaries: new Summaries(pool, database.db),
-  });
-});
-afterAll(async () => {
-  rmSync(folder, { recursive: true });
-  await pool.close();
-  await database.close();
-});
-
-type Method = "get" | "put" | "post" | "delete" | "patch";
-
-/** A browser: it keeps the cookie that it was given last. */
-class Browser {
-  cookie = "";
-  constructor(private readonly address = "192.0.2.1") {}
-
-  ask(method: Method, path: string, body?: string | object) {
-    const asked = request(app.express)[method](`/api${path}`).set("Host", HOST).set("X-Forwarded-For", this.address).set("User-Agent", "a browser");
-    if (this.cookie) asked.set("Cookie", this.cookie);
-    return asked.send(body).then((answer) => {
-      const given = (answer.headers["set-cookie"] as unknown as string[] | undefined)?.[0];
-      if (given) this.cookie = given.split(";")[0]!;
-      return { ...answer, status: answer.status, body: answer.body, given };
-    });
-  }
-
-  async signIn(name: string, passphrase = WORDS) {
-    return this.ask("post", "/sign-in", { name, passphrase });
-  }
-}
-
-async function signedIn(name: string, mayInvite = false): Promise<Browser> {
-  await people.add(name, WORDS, mayInvite);
-  const browser = new Browser();
-  expect((await browser.signIn(name)).status).toBe(200);
-  return browser;
-}
+const studio = testStudio();
 
 describe("signing in", () => {
   it("lets in who knows the passphrase, by a cookie that no script and no other site gets, and nobody else", async () => {
-    const stranger = new Browser();
+    const stranger = studio.stranger();
     expect((await stranger.ask("get", "/passages")).status).toBe(401);
     expect((await stranger.ask("get", "/me")).body).toEqual({ login: true, person: null });
-    await people.add("Nell", WORDS, false);
+    await studio.people.add("Nell", WORDS, false);
     const wrong = await stranger.signIn("Nell", "lantern oyster gravel tube");
     const unknown = await stranger.signIn("Nobody");
     expect([wrong.status, unknown.status]).toEqual([403, 403]);
@@ -104,7 +35,7 @@ describe("signing in", () => {
     expect(right.given).toMatch(/; HttpOnly/);
     expect(right.given).toMatch(/; SameSite=Strict/);
     expect((await stranger.ask("get", "/passages")).status).toBe(200);
-    const secure = await request(app.express)
+    const secure = await request(studio.app.express)
       .post("/api/sign-in")
       .set("Host", HOST)
       .set("X-Forwarded-Proto", "https")
@@ -113,20 +44,20 @@ describe("signing in", () => {
   });
 
   it("keeps neither passphrases nor the secrets of cookies", async () => {
-    const nell = await signedIn("Nell");
+    const nell = await studio.signedIn("Nell");
     const secret = nell.cookie.split("=")[1]!;
     for (const table of ["people", "sign_ins"]) {
-      const rows = JSON.stringify((await database.client.query(`select * from ${table}`)).rows);
+      const rows = JSON.stringify((await studio.database.client.query(`select * from ${table}`)).rows);
       expect(rows).not.toContain(WORDS);
       expect(rows).not.toContain(secret);
     }
-    const { rows } = await database.client.query<{ passphrase: string }>("select passphrase from people");
+    const { rows } = await studio.database.client.query<{ passphrase: string }>("select passphrase from people");
     expect(rows[0]!.passphrase).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/);
   });
 
   it("refuses what is tried too often, by name and address, on all servers together; says when it may be tried again", async () => {
-    await people.add("Nell", WORDS, false);
-    const guesser = new Browser("198.51.100.7");
+    await studio.people.add("Nell", WORDS, false);
+    const guesser = studio.stranger("198.51.100.7");
     const tried = [];
     for (let i = 0; i < 12; i++) tried.push((await guesser.signIn("Nell", `guess number ${i}`)).status);
     expect(tried).toEqual([...new Array(10).fill(403), 429, 429]);
@@ -134,28 +65,28 @@ describe("signing in", () => {
     expect(refused.status).toBe(429);
     expect(Number(refused.headers["retry-after"])).toBeGreaterThan(600);
     // From elsewhere she comes in.
-    expect((await new Browser().signIn("Nell")).status).toBe(200);
+    expect((await studio.stranger().signIn("Nell")).status).toBe(200);
   });
 
   it("lasts sixty days after the last visit, with a new secret every day; the old one holds for what is on its way", async () => {
-    const nell = await signedIn("Nell");
-    const [old, other] = [nell.cookie, new Browser()];
-    await database.client.query("update sign_ins set renewed_at = now() - interval '25 hours'");
+    const nell = await studio.signedIn("Nell");
+    const [old, other] = [nell.cookie, studio.stranger()];
+    await studio.database.client.query("update sign_ins set renewed_at = now() - interval '25 hours'");
     expect((await nell.ask("get", "/passages")).status).toBe(200);
     expect(nell.cookie).not.toBe(old);
     other.cookie = old;
     expect((await other.ask("get", "/passages")).status).toBe(200);
     expect(other.cookie).toBe(old);
-    await database.client.query("update sign_ins set renewed_at = now() - interval '1 hour'");
+    await studio.database.client.query("update sign_ins set renewed_at = now() - interval '1 hour'");
     expect((await other.ask("get", "/passages")).status).toBe(401);
     expect((await nell.ask("get", "/passages")).status).toBe(200);
-    await database.client.query("update sign_ins set seen_at = now() - interval '61 days'");
+    await studio.database.client.query("update sign_ins set seen_at = now() - interval '61 days'");
     expect((await nell.ask("get", "/passages")).status).toBe(401);
   });
 
   it("ends here, in one other place, everywhere else, and with another passphrase", async () => {
-    const nell = await signedIn("Nell");
-    const [phone, school] = [new Browser(), new Browser()];
+    const nell = await studio.signedIn("Nell");
+    const [phone, school] = [studio.stranger(), studio.stranger()];
     for (const one of [phone, school]) await one.signIn("Nell");
     const list = wire.signInList.parse((await nell.ask("get", "/sign-ins")).body);
     expect(list).toHaveLength(3);
@@ -182,29 +113,29 @@ describe("signing in", () => {
 
 describe("accounts", () => {
   it("the first one has what was played here before anybody signed in; the next one has nothing", async () => {
-    await people.ensurePlayer();
-    const { library } = servicesOf(common, LOCAL_PERSON);
+    await studio.people.ensurePlayer();
+    const { library } = servicesOf(studio.common, LOCAL_PERSON);
     await library.create({ ...randomPassage(4, 2), title: "From before" });
-    const first = await signedIn("First");
-    const second = await signedIn("Second");
+    const first = await studio.signedIn("First");
+    const second = await studio.signedIn("Second");
     const titles = async (browser: Browser) => ((await browser.ask("get", "/passages")).body as { title: string }[]).map(({ title }) => title);
     expect(await titles(first)).toEqual(["From before"]);
     expect(await titles(second)).toEqual([]);
-    expect(await people.add("second", WORDS, false)).toBeNull();
+    expect(await studio.people.add("second", WORDS, false)).toBeNull();
   });
 
   it("are made by invitation: once, in time, until it is withdrawn, by whoever may invite", async () => {
-    const nell = await signedIn("Nell", true);
+    const nell = await studio.signedIn("Nell", true);
     const invite = async (body: object) => wire.madeInvitation.parse((await nell.ask("post", "/invitations", body)).body);
     const { secret } = await invite({ note: "for Tom" });
-    const tom = new Browser();
+    const tom = studio.stranger();
     const account = { name: "Tom", passphrase: WORDS };
     expect((await tom.ask("post", "/invitations/accept", { secret: "none", ...account })).status).toBe(404);
     expect((await tom.ask("post", "/invitations/accept", { secret, ...account, passphrase: "too short" })).status).toBe(422);
     expect((await tom.ask("post", "/invitations/accept", { secret, ...account, name: "nell" })).status).toBe(409);
     expect((await tom.ask("post", "/invitations/accept", { secret, ...account })).status).toBe(200);
     expect((await tom.ask("get", "/passages")).body).toEqual([]);
-    expect((await new Browser().ask("post", "/invitations/accept", { secret, ...account, name: "Tim" })).status).toBe(404);
+    expect((await studio.stranger().ask("post", "/invitations/accept", { secret, ...account, name: "Tim" })).status).toBe(404);
     expect((await tom.ask("post", "/invitations", { note: "a friend" })).status).toBe(403);
 
     const late = await invite({ note: "late" });
@@ -212,43 +143,63 @@ describe("accounts", () => {
     expect(wire.invitationList.parse((await nell.ask("get", "/invitations")).body).map(({ note }) => note)).toEqual(["late", "withdrawn"]);
     expect((await tom.ask("delete", `/invitations/${withdrawn.invitation.id}`)).status).toBe(404);
     expect((await nell.ask("delete", `/invitations/${withdrawn.invitation.id}`)).status).toBe(204);
-    await database.client.query("update invitations set expires_at = now() - interval '1 second'");
+    await studio.database.client.query("update invitations set expires_at = now() - interval '1 second'");
     for (const gone of [late, withdrawn])
-      expect((await new Browser().ask("post", "/invitations/accept", { secret: gone.secret, name: "Late", passphrase: WORDS })).status).toBe(404);
+      expect((await studio.stranger().ask("post", "/invitations/accept", { secret: gone.secret, name: "Late", passphrase: WORDS })).status).toBe(404);
   });
 
   it("guessing invitations keeps nobody out who has one", async () => {
-    const nell = await signedIn("Nell", true);
+    const nell = await studio.signedIn("Nell", true);
     const { secret } = wire.madeInvitation.parse((await nell.ask("post", "/invitations", { note: "for Tom" })).body);
     const account = { name: "Tom", passphrase: WORDS };
     for (let i = 0; i < 70; i++)
-      expect((await new Browser("198.51.100.7").ask("post", "/invitations/accept", { secret: `guess ${i}`, ...account })).status).toBe(404);
-    expect((await new Browser().ask("post", "/invitations/accept", { secret, ...account })).status).toBe(200);
+      expect((await studio.stranger("198.51.100.7").ask("post", "/invitations/accept", { secret: `guess ${i}`, ...account })).status).toBe(404);
+    expect((await studio.stranger().ask("post", "/invitations/accept", { secret, ...account })).status).toBe(200);
   });
 
   it("go as a zip with everything that is theirs, recordings too", async () => {
-    const nell = await signedIn("Nell");
+    const nell = await studio.signedIn("Nell");
     await fill(nell);
-    const zip = await request(app.express).get("/api/backup?recordings").set("Host", HOST).set("Cookie", nell.cookie).buffer(true).parse(binary).expect(200);
+    const zip = await request(studio.app.express)
+      .get("/api/backup?recordings")
+      .set("Host", HOST)
+      .set("Cookie", nell.cookie)
+      .buffer(true)
+      .parse(binary)
+      .expect(200);
     const read = unpackBackup(new Uint8Array(zip.body as Buffer));
-    expect(read.ok && [read.value.passages.length, read.value.practice.length, read.value.recordings.map(({ id }) => id)]).toEqual([2, 1, [TAKE]]);
+    expect(read.ok && [read.value.passages.length, read.value.practice.length, read.value.recordings.map(({ id }) => id)]).toEqual([3, 1, [TAKE]]);
   });
 
   it("strangers learn from the health of a server neither what it holds nor where its database is", async () => {
-    const nell = await signedIn("Nell");
+    const nell = await studio.signedIn("Nell");
     const { body } = await nell.ask("post", "/passages", { ...randomPassage(8, 2), title: "A secret title" });
-    await database.client.query("update passages set document = '{' where id = $1", [(body as { id: string }).id]);
-    await common.care.look();
-    expect(common.care.faults).toEqual([expect.stringContaining("A secret title")]);
-    expect((await new Browser().ask("get", "/health")).body).toEqual({ status: "ready" });
+    await studio.database.client.query("update passages set document = '{' where id = $1", [(body as { id: string }).id]);
+    await studio.common.care.look();
+    expect(studio.common.care.faults).toEqual([expect.stringContaining("A secret title")]);
+    expect((await studio.stranger().ask("get", "/health")).body).toEqual({ status: "ready" });
   });
 
   it("are deleted with every row and every file that is theirs, and nothing of anybody else", async () => {
-    const [nell, tom] = [await signedIn("Nell", true), await signedIn("Tom")];
+    const [nell, tom] = [await studio.signedIn("Nell", true), await studio.signedIn("Tom")];
     const counts = async () => {
       const all: Record<string, number> = {};
-      for (const table of ["people", "sign_ins", "invitations", "passages", "ledger", "instruments", "players", "originals", "practice_sessions", "practised"])
-        all[table] = (await database.client.query<{ n: number }>(`select count(*)::int as n from ${table}`)).rows[0]!.n;
+      for (const table of [
+        "people",
+        "sign_ins",
+        "invitations",
+        "passages",
+        "ledger",
+        "instruments",
+        "players",
+        "originals",
+        "practice_sessions",
+        "practised",
+        "teachings",
+        "gifts",
+        "links",
+      ])
+        all[table] = (await studio.database.client.query<{ n: number }>(`select count(*)::int as n from ${table}`)).rows[0]!.n;
       return all;
     };
     await fill(nell);
@@ -256,11 +207,11 @@ describe("accounts", () => {
     await fill(tom);
     await tom.ask("post", "/backups");
     const { id } = wire.me.parse((await tom.ask("get", "/me")).body).person!;
-    expect(existsSync(join(folder, "people", id))).toBe(true);
+    expect(existsSync(join(studio.folder, "people", id))).toBe(true);
     expect((await tom.ask("delete", "/me", { passphrase: "not his passphrase" })).status).toBe(403);
     expect((await tom.ask("delete", "/me", { passphrase: WORDS })).status).toBe(204);
     expect(await counts()).toEqual({ ...alone, people: alone.people! - 1, sign_ins: alone.sign_ins! - 1 });
-    expect(existsSync(join(folder, "people", id))).toBe(false);
+    expect(existsSync(join(studio.folder, "people", id))).toBe(false);
     expect((await tom.ask("get", "/passages")).status).toBe(401);
     expect((await tom.signIn("Tom")).status).toBe(403);
   });
@@ -285,14 +236,39 @@ async function fill(browser: Browser) {
   };
   expect((await browser.ask("put", `/practice/sessions/${session.id}`, session)).status).toBe(200);
   const wav = wavOf(1000);
-  const kept = await request(app.express).put(`/api/recordings/${TAKE}`).set("Host", HOST).set("Cookie", browser.cookie).type("audio/wav").send(wav);
+  const kept = await request(studio.app.express).put(`/api/recordings/${TAKE}`).set("Host", HOST).set("Cookie", browser.cookie).type("audio/wav").send(wav);
   expect(kept.status).toBe(200);
-  return { passage: made.id, imported: imported.id, instrument: instrument.id };
+  return { passage: made.id, imported: imported.id, instrument: instrument.id, ...(await taught(browser, made.id)) };
+}
+
+/** A teacher who gave something and offers a newer one, a student, and a link. */
+async function taught(browser: Browser, passage: string) {
+  const mine = wire.me.parse((await browser.ask("get", "/me")).body).person!;
+  const { id: other } = (await studio.people.find("Teacher")) ?? (await studio.people.add("Teacher", WORDS, true))!;
+  const teacher = studio.stranger();
+  await teacher.signIn("Teacher");
+  const { rows } = await studio.database.client.query<{ id: string }>("insert into teachings (teacher, student) values ($1, $2), ($2, $1) returning id", [
+    other,
+    mine.id,
+  ]);
+  const [known] = wire.listedPassages.parse((await teacher.ask("get", "/passages")).body);
+  const theirs = known?.id ?? ((await teacher.ask("post", "/passages", randomPassage(8, 2))).body as { id: string }).id;
+  for (const tempo of [80, 90]) {
+    await studio.database.client.query("update passages set document = regexp_replace(document, '\"tempo\":[0-9.]+', $1) where owner = $2", [
+      `"tempo":${tempo}`,
+      other,
+    ]);
+    expect((await teacher.ask("post", `/passages/${theirs}/give`, { students: [rows[0]!.id], note: "", drills: [] })).status).toBe(200);
+  }
+  await teacher.ask("post", "/sign-out");
+  const [gift] = wire.giftList.parse((await browser.ask("get", "/gifts")).body);
+  const { link } = wire.madeLink.parse((await browser.ask("post", `/passages/${passage}/links`, { days: 7 })).body);
+  return { teacher: rows[0]!.id, student: rows[1]!.id, gift: gift!.id, link: link.id };
 }
 
 describe("what is another's", () => {
   it("is not there: every route that names it answers 404, every list leaves it out, and nothing of it changes", async () => {
-    const [nell, tom] = [await signedIn("Nell", true), await signedIn("Tom", true)];
+    const [nell, tom] = [await studio.signedIn("Nell", true), await studio.signedIn("Tom", true)];
     const hers = await fill(nell);
     await nell.ask("post", "/backups");
     const invitation = wire.madeInvitation.parse((await nell.ask("post", "/invitations", { note: "hers" })).body).invitation;
@@ -306,6 +282,9 @@ describe("what is another's", () => {
         (await browser.ask("get", "/practice/export")).body,
         (await browser.ask("get", "/instruments")).body,
         (await browser.ask("get", "/recordings")).body,
+        (await browser.ask("get", "/teaching")).body,
+        (await browser.ask("get", "/gifts")).body,
+        (await browser.ask("get", "/links")).body,
       ];
     };
     const before = await library(nell);
@@ -331,6 +310,15 @@ describe("what is another's", () => {
       ["post", "/restore/preview", { name: kept!.name }],
       ["delete", `/sign-ins/${place!.id}`],
       ["delete", `/invitations/${invitation.id}`],
+      ["patch", `/teachers/${hers.teacher}`, { sees: true }],
+      ["delete", `/teachers/${hers.teacher}`],
+      ["delete", `/students/${hers.student}`],
+      ["get", `/students/${hers.student}/report?since=2026-03-01T00:00:00.000Z`],
+      ["post", `/passages/${hers.passage}/give`, { students: [hers.student], note: "", drills: [] }],
+      ["post", `/gifts/${hers.gift}/take`],
+      ["post", `/gifts/${hers.gift}/leave`],
+      ["post", `/passages/${hers.passage}/links`, { days: 7 }],
+      ["delete", `/links/${hers.link}`],
     ];
     // None is forgotten: a save, a session and a recording come below.
     const named = routes().filter(({ path }) => path.includes(":"));
@@ -345,7 +333,7 @@ describe("what is another's", () => {
       "put /recordings/:id",
     ]);
     for (const [method, path, body] of asked) expect((await tom.ask(method, path, body)).status, `${method} ${path}`).toBe(404);
-    const put = await request(app.express)
+    const put = await request(studio.app.express)
       .put(`/api/passages/${hers.passage}`)
       .set("Host", HOST)
       .set("Cookie", tom.cookie)
@@ -366,6 +354,8 @@ describe("what is another's", () => {
       "/recordings",
       "/backups",
       "/invitations",
+      "/gifts",
+      "/links",
     ])
       expect((await tom.ask("get", list)).body, list).toEqual([]);
     for (const list of ["/instruments", "/players"]) expect((await tom.ask("get", list)).body, list).toEqual([]);
@@ -377,7 +367,7 @@ describe("what is another's", () => {
   });
 
   it("every route of the API asks who it is", async () => {
-    const stranger = new Browser();
+    const stranger = studio.stranger();
     expect(routes().length).toBeGreaterThan(35);
     for (const { method, path } of routes()) expect((await stranger.ask(method, path.replaceAll(/:\w+/g, TAKE))).status, `${method} ${path}`).toBe(401);
   });
@@ -390,12 +380,14 @@ interface Route {
 
 /** All that somebody can ask for. */
 function routes(): Route[] {
-  const services = servicesOf(common, LOCAL_PERSON);
+  const services = servicesOf(studio.common, LOCAL_PERSON);
   const within = (router: Router): Route[] =>
     router.stack.flatMap(({ route, handle }) =>
       route ? route.stack.map(({ method }) => ({ method: method as Method, path: route.path })) : "stack" in handle ? within(handle as unknown as Router) : [],
     );
   return [
-    ...new Map(within(personalRoutes(services, new Summaries(pool, database.db), pool)).map((route) => [`${route.method} ${route.path}`, route])).values(),
+    ...new Map(
+      within(personalRoutes(services, new Summaries(studio.pool, studio.database.db), studio.pool)).map((route) => [`${route.method} ${route.path}`, route]),
+    ).values(),
   ];
 }

@@ -11,6 +11,9 @@ import { Library } from "./library.ts";
 import { Practice } from "./practice.ts";
 import { Recordings } from "./recordings.ts";
 import { Setup } from "./setup.ts";
+import { Gifts } from "./teaching/gifts.ts";
+import { Links } from "./teaching/links.ts";
+import { Teaching } from "./teaching/teaching.ts";
 import type { WorkPool } from "./work/pool.ts";
 
 /** What is done for one person, with what is theirs and nothing else. */
@@ -20,6 +23,9 @@ export interface Services {
   practice: Practice;
   recordings: Recordings;
   backups: Backups;
+  teaching: Teaching;
+  gifts: Gifts;
+  links: Links;
   /** Hears what changes in the library until the function that it returns is called; null where too many pages do already. */
   hear(page: (change: Told) => void): (() => void) | null;
   /** Calls `stop` when the server is about to end, until the function that it returns is called. */
@@ -49,6 +55,9 @@ export function servicesOf({ database, care, changes, pool, places }: Common, ow
     practice: new Practice(database.db, owner),
     recordings,
     backups: new Backups(database, owner, backupFolder(places, owner), pool, recordings, () => care.isWhole(owner)),
+    teaching: new Teaching(database.db, owner),
+    gifts: new Gifts(database.db, owner),
+    links: new Links(database.db, owner),
     hear: (page) => changes.hear(owner, page),
     onEnd: (stop) => changes.onEnd(stop),
   };

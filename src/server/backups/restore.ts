@@ -9,7 +9,7 @@ import type { Player } from "../../core/passage/schema.ts";
 import { asText } from "../../core/passage/text.ts";
 import { canonical } from "../canonical.ts";
 import { type Database, IN_LEDGER, ITS_INSTRUMENT, ITS_PLAYER, type Reader, type Transaction, writing } from "../database/database.ts";
-import { instruments, ledger, originals, passages, players, practiceSessions, practised, setupTable } from "../database/schema.ts";
+import { gifts, instruments, ledger, links, originals, passages, players, practiceSessions, practised, setupTable } from "../database/schema.ts";
 import { removeUnneeded } from "../library.ts";
 import { standMissing } from "../practice.ts";
 import { Refusal } from "../problems.ts";
@@ -230,7 +230,7 @@ async function bringIn(tx: Transaction, backup: ReadRows, batch: Batch, outlived
         sql`not exists (select 1 from ${originals} own where own.owner = ${passages.owner} and own.passage_id = ${passages.id})`,
       ),
     );
-  for (const table of [practiceSessions, practised])
+  for (const table of [practiceSessions, practised, gifts, links])
     await tx
       .update(table)
       .set({ passageId: sql`${passages.id}` })

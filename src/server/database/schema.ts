@@ -15,6 +15,7 @@ import {
   uniqueIndex,
   uuid,
 } from "drizzle-orm/pg-core";
+import type { AskedDrill } from "../../api/wire.ts";
 import type { Instrument, Player } from "../../core/passage/schema.ts";
 import type { PracticeSession } from "../../core/practice/record.ts";
 import type { DrillState } from "../../core/practice/schedule.ts";
@@ -78,10 +79,30 @@ export const invitations = pgTable(
     /** For whom it is, in the words of who invites. */
     note: text("note").notNull(),
     mayInvite: boolean("may_invite").notNull(),
+    /** Whoever takes it is a student of who invited. */
+    asStudent: boolean("as_student").notNull().default(false),
     expiresAt: timestamp("expires_at", { withTimezone: true }).notNull(),
     ...times,
   },
   (table) => [index("invitations_by_person").on(table.by)],
+);
+
+/** Who teaches whom. The student has taken an invitation for that, and can end it. */
+export const teachings = pgTable(
+  "teachings",
+  {
+    id: uuid("id").primaryKey().defaultRandom(),
+    teacher: uuid("teacher")
+      .notNull()
+      .references(() => people.id, { onDelete: "cascade" }),
+    student: uuid("student")
+      .notNull()
+      .references(() => people.id, { onDelete: "cascade" }),
+    /** The student lets the teacher see what was practised and what came of it. */
+    shows: boolean("shows").notNull().default(false),
+    ...times,
+  },
+  (table) => [unique("teachings_once").on(table.teacher, table.student), index("teachings_by_student").on(table.student)],
 );
 
 /** How often something was tried lately that may not be tried too often: kept by rate-limiter-flexible. */
@@ -264,4 +285,50 @@ export const practised = pgTable(
     states: jsonb("states").$type<DrillState[]>().notNull(),
   },
   (table) => [ofPassage(table), unique("practised_by_passage").on(table.owner, table.passageId), unique("practised_by_figure").on(table.owner, table.figure)],
+);
+
+/**
+ * Which passages of somebody's are copies of what a teacher gave, what it was that was given, what is asked for with it, and a newer
+ * one that is offered in its place.
+ */
+export const gifts = pgTable(
+  "gifts",
+  {
+    ...owned,
+    id: uuid("id").notNull().defaultRandom(),
+    passageId: uuid("passage_id").notNull(),
+    /** Who gave it; null once their account is gone. */
+    teacher: uuid("teacher").references(() => people.id, { onDelete: "set null" }),
+    teacherName: text("teacher_name").notNull(),
+    /** The passage in the teacher's library. */
+    origin: uuid("origin").notNull(),
+    /** MD5 of the canonical text of what was given: a copy with another sum has been worked on. */
+    sum: text("sum").notNull(),
+    note: text("note").notNull(),
+    drills: jsonb("drills").$type<AskedDrill[]>().notNull(),
+    givenAt: timestamp("given_at", { withTimezone: true }).notNull().defaultNow(),
+    /** A passage document; null where nothing newer is offered. */
+    offer: text("offer"),
+  },
+  (table) => [
+    primaryKey({ columns: [table.owner, table.id] }),
+    ofPassage(table),
+    unique("gifts_once").on(table.owner, table.teacher, table.origin),
+    index("gifts_by_passage").on(table.owner, table.passageId),
+    index("gifts_by_teacher").on(table.teacher),
+  ],
+);
+
+/** Addresses under which a passage can be read without an account, until a day. Of the secret in them only the sum is here. */
+export const links = pgTable(
+  "links",
+  {
+    ...owned,
+    id: uuid("id").notNull().defaultRandom(),
+    passageId: uuid("passage_id").notNull(),
+    secret: text("secret").notNull().unique(),
+    expiresAt: timestamp("expires_at", { withTimezone: true }).notNull(),
+    ...times,
+  },
+  (table) => [primaryKey({ columns: [table.owner, table.id] }), ofPassage(table), index("links_by_passage").on(table.owner, table.passageId)],
 );

@@ -10,11 +10,14 @@ import {
   madeInvitation,
   me,
   newPassphrase,
+  offeredInvitation,
   type Person,
+  secretSent,
   signInList,
 } from "../../api/wire.ts";
+import { bodyOf, notThere } from "../asked.ts";
 import { LOCAL_PERSON } from "../database/database.ts";
-import { faultsIn, Refusal } from "../problems.ts";
+import { Refusal } from "../problems.ts";
 import { reply } from "../reply.ts";
 import type { Attempts } from "./attempts.ts";
 import type { People } from "./people.ts";
@@ -79,9 +82,22 @@ export function accountAccess(people: People, signIns: SignIns, attempts: Attemp
     const { secret, name, passphrase } = bodyOf(acceptance, request);
     await attempts.count(null, addressOf(request));
     const person = await people.accept(secret, name, passphrase);
-    if (person === "no invitation") throw new Refusal({ status: 404, title: "No such invitation", detail: "It was taken already, withdrawn, or is too old." });
+    if (person === "no invitation") throw noInvitation();
     if (person === "name taken") throw new Refusal({ status: 409, title: "This name is taken", detail: "Take another one." });
     await comeIn(request, response, person);
+  });
+
+  /** For whoever has its address, signed in or not. */
+  router.post("/invitations/look", sent, async (request, response) => {
+    const invitation = await people.invitation(bodyOf(secretSent, request).secret);
+    if (!invitation) throw noInvitation();
+    reply(response, offeredInvitation, invitation);
+  });
+  /** Whoever has an account already becomes a student. */
+  router.post("/invitations/join", sent, async (request, response) => {
+    const { person } = await signedIn(request, response);
+    if (!(await people.join(bodyOf(secretSent, request).secret, person.id))) throw noInvitation();
+    response.status(204).end();
   });
 
   router.post("/sign-out", async (request, response) => {
@@ -133,9 +149,9 @@ export function accountAccess(people: People, signIns: SignIns, attempts: Attemp
   });
   router.post("/invitations", sent, async (request, response) => {
     const { person } = await signedIn(request, response);
-    const { note, mayInvite } = bodyOf(invitationAsked, request);
+    const asked = bodyOf(invitationAsked, request);
     if (!person.mayInvite) throw new Refusal({ status: 403, title: "You may not invite", detail: "Who runs this server can let you." });
-    reply(response.status(201), madeInvitation, await people.invite(person.id, note, mayInvite));
+    reply(response.status(201), madeInvitation, await people.invite(person.id, asked));
   });
   router.delete("/invitations/:id", async (request, response) => {
     const { person } = await signedIn(request, response);
@@ -146,20 +162,14 @@ export function accountAccess(people: People, signIns: SignIns, attempts: Attemp
   return { routes: router, personOf: async (request, response) => (await signedIn(request, response)).person.id };
 }
 
-function bodyOf<T>(schema: z.ZodType<T>, request: Request): T {
-  const body = schema.safeParse(request.body);
-  if (body.success) return body.data;
-  throw new Refusal({ status: 422, title: "This cannot be taken", faults: faultsIn(body.error) });
-}
-
 function idIn(request: Request): string {
   const id = z.uuid().safeParse(request.params.id);
   if (id.success) return id.data;
   throw notThere();
 }
 
-function notThere(): Refusal {
-  return new Refusal({ status: 404, title: "Not there", detail: "There is no such thing." });
+function noInvitation(): Refusal {
+  return new Refusal({ status: 404, title: "No such invitation", detail: "It was taken already, withdrawn, or is too old." });
 }
 
 function addressOf(request: Request): string {

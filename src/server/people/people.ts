@@ -1,7 +1,7 @@
-import { and, asc, eq, gt, isNotNull, sql } from "drizzle-orm";
+import { and, asc, eq, gt, isNotNull, ne, sql } from "drizzle-orm";
 import type { Invitation, Person } from "../../api/wire.ts";
 import { type Database, LOCAL_PERSON, type Transaction, writing } from "../database/database.ts";
-import { invitations, passages, people } from "../database/schema.ts";
+import { invitations, passages, people, teachings } from "../database/schema.ts";
 import { isPassphrase, keptOf } from "./passphrases.ts";
 import { newSecret, sumOf } from "./secrets.ts";
 
@@ -84,14 +84,17 @@ export class People {
   }
 
   /** Invites somebody; the secret is for the address that they are sent, and is nowhere else. */
-  async invite(by: string, note: string, mayInvite: boolean): Promise<{ invitation: Invitation; secret: string }> {
+  async invite(
+    by: string,
+    { note, mayInvite, asStudent }: Pick<Invitation, "note" | "mayInvite" | "asStudent">,
+  ): Promise<{ invitation: Invitation; secret: string }> {
     const secret = newSecret();
     const expiresAt = new Date(Date.now() + INVITED_MS);
     const [row] = await this.db
       .insert(invitations)
-      .values({ by, note, mayInvite, secret: sumOf(secret), expiresAt })
+      .values({ by, note, mayInvite, asStudent, secret: sumOf(secret), expiresAt })
       .returning({ id: invitations.id });
-    return { invitation: { id: row!.id, note, mayInvite, expiresAt: expiresAt.toISOString() }, secret };
+    return { invitation: { id: row!.id, note, mayInvite, asStudent, expiresAt: expiresAt.toISOString() }, secret };
   }
 
   /** Somebody's invitations that can still be taken. */
@@ -101,7 +104,7 @@ export class People {
       .from(invitations)
       .where(and(eq(invitations.by, by), isOpen()))
       .orderBy(asc(invitations.createdAt));
-    return rows.map(({ id, note, mayInvite, expiresAt }) => ({ id, note, mayInvite, expiresAt: expiresAt.toISOString() }));
+    return rows.map(({ id, note, mayInvite, asStudent, expiresAt }) => ({ id, note, mayInvite, asStudent, expiresAt: expiresAt.toISOString() }));
   }
 
   async withdraw(by: string, id: string): Promise<boolean> {
@@ -114,17 +117,39 @@ export class People {
 
   /** Makes the account that somebody was invited to have. An invitation is taken once. */
   async accept(secret: string, name: string, passphrase: string): Promise<Person | "no invitation" | "name taken"> {
-    const isIt = and(eq(invitations.secret, sumOf(secret)), isOpen());
+    const isIt = isInvitation(secret);
     // Before anything that takes its time: whoever guesses costs nothing.
     if ((await this.db.$count(invitations, isIt)) === 0) return "no invitation";
     const kept = await keptOf(passphrase);
     return writing(this.db, LOCAL_PERSON, async (tx) => {
-      const [invitation] = await tx.select({ mayInvite: invitations.mayInvite }).from(invitations).where(isIt);
+      const [invitation] = await tx.select().from(invitations).where(isIt);
       if (!invitation) return "no invitation";
       const person = await this.made(tx, { name, passphrase: kept, mayInvite: invitation.mayInvite });
       if (!person) return "name taken";
-      await tx.delete(invitations).where(isIt);
+      await take(tx, invitation, person.id);
       return person;
+    });
+  }
+
+  /** What there is to learn of an invitation from its address; null where it does not hold any more. */
+  async invitation(secret: string): Promise<{ by: string; asStudent: boolean } | null> {
+    const [row] = await this.db
+      .select({ by: people.name, asStudent: invitations.asStudent })
+      .from(invitations)
+      .innerJoin(people, eq(people.id, invitations.by))
+      .where(isInvitation(secret));
+    return row ?? null;
+  }
+
+  /** Whoever has an account becomes the student of who invited them; false where there is no such invitation, or it is their own. */
+  async join(secret: string, person: string): Promise<boolean> {
+    return writing(this.db, LOCAL_PERSON, async (tx) => {
+      const [invitation] = await tx
+        .select()
+        .from(invitations)
+        .where(and(isInvitation(secret), eq(invitations.asStudent, true), ne(invitations.by, person)));
+      if (invitation) await take(tx, invitation, person);
+      return invitation !== undefined;
     });
   }
 
@@ -140,6 +165,16 @@ export class People {
       .where(and(isCalled(name), isNotNull(people.passphrase)));
     return row?.id;
   }
+}
+
+/** An invitation is taken once. */
+async function take(tx: Transaction, { id, by, asStudent }: typeof invitations.$inferSelect, person: string): Promise<void> {
+  await tx.delete(invitations).where(eq(invitations.id, id));
+  if (asStudent) await tx.insert(teachings).values({ teacher: by, student: person }).onConflictDoNothing();
+}
+
+function isInvitation(secret: string) {
+  return and(eq(invitations.secret, sumOf(secret)), isOpen());
 }
 
 function isCalled(name: string) {

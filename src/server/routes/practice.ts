@@ -4,8 +4,9 @@ import { keptTakes, listedSessions, standings } from "../../api/wire.ts";
 import { writePracticeCsv } from "../../core/formats/practice-csv.ts";
 import { textSchema } from "../../core/passage/text.ts";
 import { logOf, practiceSessionSchema } from "../../core/practice/record.ts";
+import { bodyOf } from "../asked.ts";
 import type { Practice } from "../practice.ts";
-import { faultsIn, Refusal, sendProblem } from "../problems.ts";
+import { sendProblem } from "../problems.ts";
 import type { Recordings } from "../recordings.ts";
 import { reply } from "../reply.ts";
 
@@ -50,13 +51,13 @@ export function practiceRoutes(practice: Practice, recordings: Recordings): Rout
   });
 
   router.put("/practice/sessions/:id", sent, async (request, response) => {
-    const body = read(practiceSessionSchema, request.body, "Not a session of practice");
+    const body = bodyOf(practiceSessionSchema, request, "Not a session of practice");
     if (body.id !== request.params.id) return sendProblem(response, { status: 422, title: "Another session", detail: "The id is not that of the address." });
     reply(response, practiceSessionSchema, await practice.save(body));
   });
 
   router.patch("/practice/sessions/:id", sent, async (request, response) => {
-    const { note } = read(noteBody, request.body, "Not a note");
+    const { note } = bodyOf(noteBody, request, "Not a note");
     const session = await practice.note(request.params.id, note);
     if (session) reply(response, practiceSessionSchema, session);
     else notFound(response);
@@ -77,12 +78,6 @@ export function practiceRoutes(practice: Practice, recordings: Recordings): Rout
   });
 
   return router;
-}
-
-function read<Schema extends z.ZodType>(schema: Schema, raw: unknown, title: string): z.output<Schema> {
-  const result = schema.safeParse(raw);
-  if (result.success) return result.data;
-  throw new Refusal({ status: 422, title, faults: faultsIn(result.error) });
 }
 
 function notFound(response: Response): void {

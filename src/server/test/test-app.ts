@@ -4,6 +4,7 @@ import { Care } from "../care.ts";
 import { Changes } from "../changes.ts";
 import { LOCAL_PERSON, type OpenDatabase } from "../database/database.ts";
 import { OWN_MACHINE } from "../people/access.ts";
+import { sharedRoutes } from "../routes/shared.ts";
 import { servicesOf } from "../services.ts";
 import { Summaries } from "../summaries.ts";
 import type { WorkPool } from "../work/pool.ts";
@@ -25,7 +26,7 @@ export async function testApp(database: OpenDatabase, pool: WorkPool, directory 
   const places = { directory, secondBackups: null };
   const services = servicesOf({ database, care, changes: await changesOf(database), pool, places }, LOCAL_PERSON);
   const app = createApp({ log: pino({ level: "silent" }), hosts: () => [HOST, "localhost:4310"], page: null, pool });
-  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, summaries: new Summaries(pool, database.db) });
+  app.serve({ care, servicesOf: () => services, access: OWN_MACHINE, shared: sharedRoutes(database.db), summaries: new Summaries(pool, database.db) });
   return { app, care, ...services };
 }
 

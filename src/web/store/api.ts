@@ -55,7 +55,7 @@ function answerOf<T>(schema: z.ZodType<T>): z.ZodType<T, T> {
 }
 
 /** What may change under a page that shows it. */
-export const TAGS = ["shelf", "bin", "setup", "backups", "practice", "recordings", "sign-ins", "invitations"] as const;
+export const TAGS = ["shelf", "bin", "setup", "backups", "practice", "recordings", "sign-ins", "invitations", "teaching"] as const;
 
 const ask = fetchBaseQuery({ baseUrl: "/api/", timeout: 20_000 });
 

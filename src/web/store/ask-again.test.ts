@@ -59,6 +59,24 @@ describe("what was on its way while something changed", () => {
     await settled();
     expect(asked).toHaveLength(3);
   });
+  it("is asked for again too where it was changed elsewhere, and what is there already is asked for once", async () => {
+    const store = createStore();
+    const bin = store.dispatch(api.endpoints.list.initiate("bin"));
+    await reached(1);
+    asked[0]!.answer([]);
+    await bin;
+    void store.dispatch(api.endpoints.list.initiate("shelf"));
+    await reached(2);
+    store.dispatch(api.util.invalidateTags(["shelf", "bin"]));
+    await reached(3);
+    asked[2]!.answer([]);
+    asked[1]!.answer([]);
+    await reached(4);
+    expect(asked.map(({ path }) => path)).toEqual(Array(4).fill("/api/passages"));
+    asked[3]!.answer([]);
+    await settled();
+    expect(asked).toHaveLength(4);
+  });
   it("is not asked for again where nothing was changed, or where it can never change", async () => {
     const store = createStore();
     const query = store.dispatch(api.endpoints.sessions.initiate({}));

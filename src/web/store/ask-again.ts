@@ -9,13 +9,17 @@ import type { Dispatch, RootState } from "./root.ts";
 export const askAgain: Middleware<object, RootState, Dispatch> = ({ getState, dispatch }) => {
   const onTheirWay = new Set<string>();
   return (next) => (action) => {
+    const notePending = () => {
+      for (const [key, entry] of Object.entries(getState().api.queries)) if (entry?.status === "pending") onTheirWay.add(key);
+    };
+    // Something was changed elsewhere: what is asked for because of it has not begun yet.
+    if (api.util.invalidateTags.match(action)) notePending();
     const result = next(action);
     if (api.internalActions.resetApiState.match(action)) onTheirWay.clear();
     if (!isEnd(action)) return result;
     const { arg } = action.meta;
-    if (arg.type === "mutation") {
-      for (const [key, entry] of Object.entries(getState().api.queries)) if (entry?.status === "pending") onTheirWay.add(key);
-    } else if (!hasNotBegun(action) && onTheirWay.delete(arg.queryCacheKey)) {
+    if (arg.type === "mutation") notePending();
+    else if (!hasNotBegun(action) && onTheirWay.delete(arg.queryCacheKey)) {
       const canChange = api.util.selectInvalidatedBy(getState(), TAGS).some(({ queryCacheKey }) => queryCacheKey === arg.queryCacheKey);
       const { initiate } = api.endpoints[arg.endpointName as "sessions"];
       if (canChange) void dispatch(initiate(arg.originalArgs as object, { subscribe: false, forceRefetch: true }));

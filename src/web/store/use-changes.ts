@@ -13,7 +13,6 @@ export function useChanges(): void {
   const dispatch = useDispatch<Dispatch>();
   useEffect(() => {
     let source: EventSource | null = null;
-    let isFirst = true;
     const tags = new Set<(typeof TAGS)[number]>();
     let timer: ReturnType<typeof setTimeout> | undefined;
     const askFor = (...changed: (typeof TAGS)[number][]) => {
@@ -29,9 +28,11 @@ export function useChanges(): void {
         dispatch(heardOf(told));
         askFor("shelf", "bin");
       } else if (told.what !== "anything") askFor(told.what);
-      // What was just opened has just been asked for.
-      else if (!isFirst) askFor(...TAGS);
-      isFirst = false;
+      else {
+        // The first one too: what was asked for before the stream began may be older than it.
+        askFor(...TAGS);
+        void dispatch(newestOfOpen());
+      }
     };
     const follow = () => {
       // A browser has few connections to one server: pages that nobody looks at have none.
@@ -54,4 +55,12 @@ export function useChanges(): void {
       clearTimeout(timer);
     };
   }, [dispatch]);
+}
+
+/** Asks which version the library has of the passage that is open: lists are asked for again by those who show them, it is not. */
+export function newestOfOpen() {
+  return async (dispatch: Dispatch): Promise<void> => {
+    const { data } = await dispatch(api.endpoints.list.initiate("shelf", { forceRefetch: true, subscribe: false }));
+    for (const passage of data ?? []) dispatch(heardOf(passage));
+  };
 }
