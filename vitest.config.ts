@@ -10,7 +10,9 @@ export default defineConfig({
     testTimeout: 600000,
     hookTimeout: 600000,
     projects: [
-      { extends: true, test: { name: "unit", include: ["src/**/*.test.ts", "src/**/*.test.tsx"], provide: { cluster: null } } },
+      // The core has no state but its caches: its files share a process, warm as it is in use.
+      { extends: true, test: { name: "core", include: ["src/core/**/*.test.ts"], isolate: false } },
+      { extends: true, test: { name: "unit", include: ["src/**/*.test.ts", "src/**/*.test.tsx"], exclude: ["src/core/**"], provide: { cluster: null } } },
       { extends: true, test: { name: "postgres", include: ON_BOTH, globalSetup: "src/server/test/postgres-setup.ts" } },
     ],
   },

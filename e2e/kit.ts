@@ -21,8 +21,8 @@ export async function startServer(
   env: Readonly<Record<string, string>> = {},
 ): Promise<Server> {
   if (!existsSync("dist/index.html")) throw new Error("the page is not built: npm run build");
-  const code = 'import("./src/server/main.ts").then((m) => m.serve({ demo: true }))';
-  const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
+  if (!existsSync("build/server/serve.js")) throw new Error("the server is not built: npm run build:server");
+  const child = spawn(process.execPath, ["build/server/serve.js", "--demo"], {
     env: { ...process.env, PORT: String(port), HOST: "127.0.0.1", DATA_DIR: directory, ...env },
     stdio: ["ignore", "pipe", "inherit"],
   });

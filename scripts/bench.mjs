@@ -1,5 +1,5 @@
 import { existsSync } from "node:fs";
-import { buildPage, installPackages, ROOT, run } from "./prepare.mjs";
+import { buildPage, buildServer, installPackages, ROOT, run } from "./prepare.mjs";
 
 // The benches run as built code, as the page's workers do, not through the TypeScript loader.
 installPackages();
@@ -11,6 +11,7 @@ await build({
   build: { ssr: "src/benchmarks/main.ts", outDir: "node_modules/.bench", emptyOutDir: true, target: "node20", minify: false },
 });
 await import("../node_modules/.bench/main.js");
+buildServer();
 run("node", ["--import", "tsx", "src/benchmarks/yardstick/main.ts"]);
 run("node", ["--import", "tsx", "src/benchmarks/takes/main.ts"]);
 run("node", ["--import", "tsx", "src/benchmarks/harm.ts"]);

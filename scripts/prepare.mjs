@@ -31,6 +31,11 @@ export function buildPage() {
   run("npx", ["--no-install", "vite", "build", "--logLevel", "warn"]);
 }
 
+/** Builds the server. */
+export function buildServer() {
+  run("npm", ["run", "--silent", "build:server"]);
+}
+
 /** Installs a package of Debian's unless it is there; without it this process ends. */
 export function installProgram(name, isThere, hint) {
   if (isThere) return;

@@ -5,7 +5,7 @@ import { installPackages, installProgram, run } from "./prepare.mjs";
 installPackages();
 if (!process.env.CHROMIUM) installProgram("chromium", existsSync("/usr/bin/chromium"), "Or name a browser in CHROMIUM.");
 installProgram("postgresql", existsSync("/usr/lib/postgresql"), "Tests on a PostgreSQL server start one of their own in a temporary folder.");
-for (const step of ["check:types", "check:lint", "check:imports", "test:unit", "test:mutants", "build", "test:browser"]) {
+for (const step of ["check:types", "check:lint", "check:imports", "build", "test:unit", "test:mutants", "test:browser"]) {
   process.stdout.write(`\n== ${step}\n`);
   run("npm", ["run", "--silent", step]);
 }

@@ -4,7 +4,6 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join, resolve } from "node:path";
 import { setTimeout as after } from "node:timers/promises";
-import { fileURLToPath } from "node:url";
 import { type Logger, pino } from "pino";
 import { createApp } from "./app.ts";
 import { removeStaged } from "./backups/restore.ts";
@@ -23,14 +22,13 @@ import { accountAccess, OWN_MACHINE } from "./people/access.ts";
 import { Attempts } from "./people/attempts.ts";
 import { People } from "./people/people.ts";
 import { SignIns } from "./people/sign-ins.ts";
+import { PAGE, ROOT } from "./places.ts";
 import { standMissing } from "./practice.ts";
 import { sharedRoutes } from "./routes/shared.ts";
 import { backUpAll, backupFolder, forget, type Places, type Services, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
 import { sweepLinks } from "./teaching/links.ts";
 import { WorkPool } from "./work/pool.ts";
-
-const ROOT = fileURLToPath(new URL("../..", import.meta.url));
 
 /** How often it is looked whether a backup is due, in ms: with it at most an hour of work has none. */
 const LOOK_MS = 5 * 60 * 1000;
@@ -79,7 +77,7 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const metrics = new Metrics();
   const hasLogin = databaseUrl !== null || !isLoopback(host);
   const metricsToken = process.env.METRICS_TOKEN || (hasLogin ? randomUUID() : null);
-  const app = createApp({ log, hosts: names, pool, page: join(ROOT, "dist"), metrics, metricsToken, ...(trustProxy === undefined ? {} : { trustProxy }) });
+  const app = createApp({ log, hosts: names, pool, page: PAGE, metrics, metricsToken, ...(trustProxy === undefined ? {} : { trustProxy }) });
   server.on("request", app.express);
   try {
     server.listen(port, host);

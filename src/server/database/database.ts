@@ -1,4 +1,3 @@
-import { fileURLToPath } from "node:url";
 import { and, eq, sql } from "drizzle-orm";
 import type { PgDatabase, PgQueryResultHKT } from "drizzle-orm/pg-core";
 import * as schema from "./schema.ts";
@@ -28,8 +27,6 @@ export interface OpenDatabase {
   listen(ears: Ears): Promise<void>;
   close(): Promise<void>;
 }
-
-export const MIGRATIONS = fileURLToPath(new URL("./migrations", import.meta.url));
 
 /** What the triggers tell on. */
 export const CHANGES = "rest_hand";

@@ -5,7 +5,8 @@ import { Worker } from "node:worker_threads";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { CHANGES, type Ears, MIGRATIONS, type OpenDatabase, type Sql } from "./database.ts";
+import { MIGRATIONS, threadFile } from "../places.ts";
+import { CHANGES, type Ears, type OpenDatabase, type Sql } from "./database.ts";
 import { DURABLE_PARAMS, DurableNodeFS } from "./durable-fs.ts";
 import * as schema from "./schema.ts";
 import { syncDirectory } from "./sync-directory.ts";
@@ -54,7 +55,7 @@ export async function openDatabase(
 
 /** Creates a database in a thread of its own: what that takes of memory, more than all that comes after, goes with the thread. */
 async function createdIn(place: string): Promise<void> {
-  const worker = new Worker(new URL("./create.mjs", import.meta.url), { workerData: place });
+  const worker = new Worker(threadFile("create"), { workerData: place });
   const [code] = await once(worker, "exit");
   if (code !== 0) throw new Error(`the database could not be created in ${place}`);
 }

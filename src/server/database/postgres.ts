@@ -3,7 +3,8 @@ import { drizzle } from "drizzle-orm/node-postgres";
 import { migrate } from "drizzle-orm/node-postgres/migrator";
 import pg from "pg";
 import type { Logger } from "pino";
-import { CHANGES, type Database, type Ears, MIGRATIONS, type OpenDatabase } from "./database.ts";
+import { MIGRATIONS } from "../places.ts";
+import { CHANGES, type Database, type Ears, type OpenDatabase } from "./database.ts";
 import * as schema from "./schema.ts";
 
 /** Connections of one server, and in ms how long it waits for one, for an answer, and for the next statement of a transaction. */

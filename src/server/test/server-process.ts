@@ -1,6 +1,9 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { once } from "node:events";
 
+/** The server as it is run: `npm run build:server` makes it. */
+export const BUILT_SERVER = "build/server/serve.js";
+
 /** The real server as a process of its own. */
 export interface ServerProcess {
   child: ChildProcess;
@@ -11,8 +14,7 @@ export interface ServerProcess {
 
 /** Starts it on a free port; resolves when it says that it is ready, or why not, or ends, or where `untilReady` is false, at once. */
 export async function startServer(directory: string, { demo = false, untilReady = true, env = {} as NodeJS.ProcessEnv } = {}): Promise<ServerProcess> {
-  const code = `import("./src/server/main.ts").then((m) => m.serve({ demo: ${demo} }))`;
-  const child = spawn(process.execPath, ["--import", "tsx", "-e", code], {
+  const child = spawn(process.execPath, [BUILT_SERVER, ...(demo ? ["--demo"] : [])], {
     // As `npm start` sets it: memory that threads leave behind goes back.
     env: { ...process.env, MALLOC_ARENA_MAX: "2", MALLOC_MMAP_THRESHOLD_: "131072", PORT: "0", HOST: "127.0.0.1", DATA_DIR: directory, ...env },
     stdio: ["ignore", "pipe", "pipe"],

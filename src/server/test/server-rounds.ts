@@ -101,7 +101,7 @@ export class ServerRounds {
   away = 0;
   /** What was said then. */
   readonly reasons = new Set<string>();
-  private readonly servers: { process: ServerProcess; url: string; port: string }[] = [];
+  private readonly servers: { process: ServerProcess; url: string; port: string; isLeaving?: boolean }[] = [];
   private savers: Saver[] = [];
   private url = "";
   private readonly random: () => number;
@@ -136,7 +136,7 @@ export class ServerRounds {
   }
 
   private async start(port: string): Promise<{ process: ServerProcess; url: string; port: string }> {
-    const process = await startServer(this.folder, { env: { DATABASE_URL: this.url, PORT: port } });
+    const process = await startServer(this.folder, { env: { DATABASE_URL: this.url, PORT: port, DRAIN_SECONDS: "1" } });
     if (process.url === "") throw new Error(`no server: ${process.errors()}`);
     return { process, url: process.url, port: new URL(process.url).port };
   }
@@ -156,6 +156,8 @@ export class ServerRounds {
     await after(this.random() * 400);
     const which = Math.floor(this.random() * this.servers.length);
     const { process, port } = this.servers[which]!;
+    // As a proxy does that has asked whether it is ready; what was sent to it before is still to be answered.
+    if (signal === "SIGTERM") this.servers[which]!.isLeaving = true;
     await endServer(process, signal);
     if (signal === "SIGTERM" && process.child.exitCode !== 0) this.fail(`a server ended with ${process.child.exitCode}: ${process.errors()}`);
     this.servers[which] = await this.start(port);
@@ -181,7 +183,8 @@ export class ServerRounds {
 
   /** By any of the servers; null where there was no answer. */
   async ask(method: string, path: string, cookie: string, body?: object, ifMatch?: number): Promise<Answer | null> {
-    const { url } = this.servers[Math.floor(this.random() * this.servers.length)]!;
+    const there = this.servers.filter(({ isLeaving }) => !isLeaving);
+    const { url } = there[Math.floor(this.random() * there.length)]!;
     try {
       const answer = await ask(url, method, path, cookie, body, ifMatch);
       if (answer.status === 503) {

@@ -1,9 +1,8 @@
 import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { fileURLToPath } from "node:url";
+import { CORE } from "../places.ts";
 
-const CORE = fileURLToPath(new URL("../../core", import.meta.url));
 let known: string | null = null;
 
 /** A sum over the program text that plans depend on: plans that another text has made are not taken for its own. */

@@ -1,9 +1,9 @@
-import { fileURLToPath } from "node:url";
 import { setFlagsFromString } from "node:v8";
 import { runInNewContext } from "node:vm";
 import { MessageChannel } from "node:worker_threads";
 import { Piscina } from "piscina";
 import type { OnProgress } from "../../core/formats/imported.ts";
+import { threadFile } from "../places.ts";
 import type { Ordered, TaskInput, TaskName, TaskResult } from "./tasks.ts";
 import { workedMs } from "./thread-time.ts";
 
@@ -65,7 +65,7 @@ export class WorkPool {
 
   private freshThreads(): Piscina<Ordered, unknown> {
     return new Piscina({
-      filename: fileURLToPath(new URL("./tasks.mjs", import.meta.url)),
+      filename: threadFile("work"),
       minThreads: this.stay === "all" ? THREADS.most : THREADS.one,
       maxThreads: THREADS.most,
       idleTimeout: THREADS.idleMs,

@@ -92,7 +92,7 @@ const THREAD = ownThread();
 /** Not oftener than that is it said how far a task is, in ms. */
 const SAID_EVERY_MS = 100;
 
-export default function run({ name, input, port }: Ordered): unknown {
+export function run({ name, input, port }: Ordered): unknown {
   port.postMessage({ begun: THREAD });
   let said = 0;
   const onProgress: OnProgress = (done, of) => {

@@ -1,0 +1,6 @@
+// Worker threads do not inherit the loader that runs TypeScript: fetch it, then the thread's own code. The built server has no need of this.
+import { register } from "tsx/esm/api";
+
+register();
+const thread = await import("./thread.ts");
+export default thread.default;
