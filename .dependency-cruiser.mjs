@@ -41,7 +41,7 @@ const ENGINE = `${core}[^/]+\\.ts$`;
 /** Rooms of the page that its views share, in order. */
 const SHARED_ROOMS = ["store", "look", "parts", "planner", "jobs", "listen", "microphone", "score", "stand"];
 /** Views know no other view. */
-const VIEWS = ["bench", "writer", "treatments", "ring", "drills", "takes", "sheet", "setup", "log", "shelf"];
+const VIEWS = ["bench", "writer", "treatments", "ring", "drills", "takes", "sheet", "setup", "log", "shelf", "teaching"];
 
 // The last one knows everything.
 const coreRules = CORE_ROOMS.slice(0, -1).map((room, i) => ({

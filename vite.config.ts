@@ -30,7 +30,7 @@ const pwa = VitePWA({
       {
         // The function is written into the service worker as it stands.
         urlPattern: ({ url }) =>
-          /^\/api\/(me|passages(\/[^/]+(\/(summary|limits|next))?)?|instruments|players|practice(\/(standings|takes))?)$/.test(url.pathname),
+          /^\/api\/(me|gifts|teaching|passages(\/[^/]+(\/(summary|limits|next))?)?|instruments|players|practice(\/(standings|takes))?)$/.test(url.pathname),
         handler: "NetworkFirst",
         options: { cacheName: "rest-hand-answers", networkTimeoutSeconds: 8, expiration: { maxEntries: 3000 }, cacheableResponse: { statuses: [200] } },
       },

@@ -77,7 +77,7 @@ for (const [day, title, minutes] of DAYS) {
   const history: Try[] = drillStatesOf(own).flatMap(({ lately }) => lately);
   const startedAt = FIRST_DAY + day * DAY_MS;
   const resting = drillStatesOf(own).filter(({ due }) => due > startedAt + DAY_MS / 4);
-  const { drills } = drillsOf(wholePlan(passage, { why: "nothing" }), passage, history, minutes, new Set(resting.map(({ id }) => id)));
+  const { drills } = drillsOf(wholePlan(passage, { why: "nothing" }), passage, history, minutes, { resting: resting.map(({ id }) => id) });
   const { learner, skills } = learners.get(title) ?? {
     learner: new Learner(title.length, 12, drills[0]!.tempo.goal, { ...ASSUMED, lacks: 0.45, learns: 0.011 }),
     skills: new Map<string, number>(),

@@ -145,9 +145,9 @@ const MOST_ROUTERS = 200;
 
 /** All that one person can ask for: their routes know nothing of anybody else. */
 export function personalRoutes(services: Services, summaries: Summaries, pool: WorkPool): Router {
-  const { library, setup, practice, recordings, backups } = services;
+  const { setup, practice, recordings, backups } = services;
   const router = Router();
-  router.use(passageRoutes(library, practice, recordings, summaries, pool));
+  router.use(passageRoutes(services, summaries, pool));
   router.use(setupRoutes(setup));
   router.use(practiceRoutes(practice, recordings));
   router.use(recordingRoutes(recordings, practice));

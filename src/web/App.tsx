@@ -12,6 +12,8 @@ import { useHealthQuery } from "./store/api.ts";
 const FreePractice = lazy(() => import("./drills/FreePractice.tsx").then((m) => ({ default: m.FreePractice })));
 const Log = lazy(() => import("./log/Log.tsx").then((m) => ({ default: m.Log })));
 const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
+const Students = lazy(() => import("./teaching/Students.tsx").then((m) => ({ default: m.Students })));
+const Shared = lazy(() => import("./shared/Shared.tsx").then((m) => ({ default: m.Shared })));
 const PassageFrame = lazy(() => import("./passage/PassageFrame.tsx").then((m) => ({ default: m.PassageFrame })));
 
 export function App() {
@@ -37,25 +39,41 @@ export function App() {
       </header>
       <main className="min-h-0 flex-1 overflow-auto print:overflow-visible">
         <WhenReady>
-          <WhenKnown>
-            <Suspense fallback={<Waiting says="Opening" />}>
-              <Routes>
-                <Route index element={<Shelf />} />
-                {VIEWS.map(({ path }) => (
-                  <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
-                ))}
-                <Route path="setup" element={<Setup />} />
-                <Route path="practice" element={<FreePractice />} />
-                <Route path="log" element={<Log />} />
-                <Route path="*" element={<Nowhere />} />
-              </Routes>
-            </Suspense>
-          </WhenKnown>
+          <Suspense fallback={<Waiting says="Opening" />}>
+            <Routes>
+              <Route path="shared" element={<Shared />} />
+              <Route
+                path="*"
+                element={
+                  <WhenKnown>
+                    <OwnPlaces />
+                  </WhenKnown>
+                }
+              />
+            </Routes>
+          </Suspense>
         </WhenReady>
       </main>
       <Notices />
       {guide && <Guide onClose={() => setGuide(false)} />}
     </div>
+  );
+}
+
+/** What somebody has for themselves. */
+function OwnPlaces() {
+  return (
+    <Routes>
+      <Route index element={<Shelf />} />
+      {VIEWS.map(({ path }) => (
+        <Route key={path} path={`${path}/:id`} element={<PassageFrame path={path} />} />
+      ))}
+      <Route path="setup" element={<Setup />} />
+      <Route path="practice" element={<FreePractice />} />
+      <Route path="log" element={<Log />} />
+      <Route path="students" element={<Students />} />
+      <Route path="*" element={<Nowhere />} />
+    </Routes>
   );
 }
 

@@ -191,8 +191,19 @@ describe("a session", () => {
     for (const passage of DEMOS) {
       const [first, second] = drillsFor(passage, 40);
       if (!second || second.kind === "whole") continue;
-      const rested = drillsOf(planOf(passage), passage, [], 40, new Set([first!.id])).drills;
+      const rested = drillsOf(planOf(passage), passage, [], 40, { resting: [first!.id] }).drills;
       expect(rested[0]!.id, passage.title).not.toBe(first!.id);
+    }
+  });
+  it("what a teacher asks for comes first, until it rests", () => {
+    for (const passage of DEMOS) {
+      const all = drillsFor(passage, 40).filter(({ kind }) => kind !== "whole");
+      const asked = all.at(-1);
+      if (!asked) continue;
+      expect(drillsOf(planOf(passage), passage, [], 10, { asked: [asked.id] }).drills[0]!.id, passage.title).toBe(asked.id);
+      if (all.length === 1) continue;
+      const rested = drillsOf(planOf(passage), passage, [], 10, { asked: [asked.id], resting: [asked.id] }).drills;
+      expect(rested[0]!.id, passage.title).not.toBe(asked.id);
     }
   });
   it("once, cold comes last when the goal is near, and not before", () => {

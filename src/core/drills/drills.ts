@@ -6,7 +6,7 @@ import { oneGesture, oneSlur } from "./gestures.ts";
 import { changeWhileScratching, deadGroove, oneHand, openStrings, silentHand, wholes } from "./grooves.ts";
 import { ladderTo, reachedIn, wrongShare } from "./ladder.ts";
 import { stringByString, toEachStop } from "./stops.ts";
-import type { Candidate, Drill, DrillPlan, Strain, Try } from "./types.ts";
+import type { Candidate, Drill, DrillPlan, Strain, Try, Turns } from "./types.ts";
 
 /** From this share of the goal on it is near. */
 const NEAR_GOAL = 0.95;
@@ -22,9 +22,11 @@ const RESTING_SHARE = 0.1;
  * The drills of a session, out of a plan's own gestures, contacts, limits and strays: parts before the whole, what rings loudest and
  * what limits the hands first. The minutes are filled by what each gives a minute: how loud and how often what its contact keeps
  * away would ring, times how often it went wrong lately. The plan should have its limits; without them the goal alone counts. What
- * rests, by its id, is not due yet: it comes when there is time left.
+ * rests is not due yet: it comes when there is time left. What is asked for and does not rest comes before all others.
  */
-export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly Try[], minutes: number, resting: ReadonlySet<string> = new Set()): DrillPlan {
+export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly Try[], minutes: number, turns: Turns = {}): DrillPlan {
+  const resting = new Set(turns.resting);
+  const asked = new Set(turns.asked?.filter((id) => !resting.has(id)));
   const empty: DrillPlan = { format: "rest-hand-drills", version: 1, minutes, drills: [] };
   const found = foundIn(plan, passage);
   if (!found.steps.some(({ stroke }) => stroke !== undefined)) return empty;
@@ -33,7 +35,7 @@ export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly
   const reached = reachedIn(triesOf("whole"));
   const parts = partsIn(found)
     .map((one) => ({ ...one, value: one.value * wrongShare(triesOf(one.id)) * (resting.has(one.id) ? RESTING_SHARE : 1) }))
-    .sort((a, b) => b.value / b.usual - a.value / a.usual);
+    .sort((a, b) => Number(asked.has(b.id)) - Number(asked.has(a.id)) || b.value / b.usual - a.value / a.usual);
   const all = wholes(found, reached !== null && reached >= NEAR_GOAL * goal);
   const shared = shareOut(parts, all, minutes);
   const hands = plan.limits ? (plan.limits.hands?.tempo ?? null) : null;

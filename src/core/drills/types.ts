@@ -93,6 +93,12 @@ export interface Try {
   at: number;
 }
 
+/** Drills whose turn it is not yet, and those that somebody asks for, by their ids. */
+export interface Turns {
+  resting?: readonly string[];
+  asked?: readonly string[];
+}
+
 /** A drill that could be had, before minutes are shared out. */
 export interface Candidate extends Omit<Drill, "minutes" | "tempo" | "ends"> {
   /** What its contacts keep from ringing: dB over what is heard, a bar. */

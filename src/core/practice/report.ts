@@ -54,7 +54,7 @@ export function reportOf(sessions: readonly Reported[], dayOf: (at: Date) => str
   const bySubject = grouped(sessions, ({ passage, figure, title }) => passage ?? (figure ? `move ${figure}` : `gone ${title}`));
   const subjects = [...bySubject.values()].map(subjectOf).sort((a, b) => b.seconds - a.seconds);
   const hardest = [...bySubject.values()]
-    .flatMap((own) => drillsOf(own).map((drill) => ({ of: titleOf(own), ...drill })))
+    .flatMap((own) => drillSums(own).map((drill) => ({ of: titleOf(own), ...drill })))
     .filter(({ tries, clean }) => tries >= LEAST_TRIES && clean < tries)
     // With few tries a share says little: one clean and one other are added to each.
     .sort((a, b) => (a.clean + 1) / (a.tries + 2) - (b.clean + 1) / (b.tries + 2))
@@ -88,7 +88,7 @@ function subjectOf(sessions: readonly Reported[]): ReportedSubject {
 }
 
 /** Each drill of one passage or move over all its sessions. */
-function drillsOf(sessions: readonly Reported[]): Omit<HardDrill, "of">[] {
+function drillSums(sessions: readonly Reported[]): Omit<HardDrill, "of">[] {
   const inOrder = [...sessions].sort((a, b) => a.startedAt.localeCompare(b.startedAt)).flatMap(({ outcomes }) => outcomes);
   return [...grouped(inOrder, ({ drill }) => drill.id).values()].map((own) => ({
     title: own.at(-1)!.drill.title,

@@ -45,7 +45,7 @@ function streamed({ samples, dues }: Pick<ReturnType<typeof playedOver>, "sample
 
 const drillOf = (title: string, kind: Drill["kind"]) => {
   const passage = demoPassages().find((one) => one.title === title)!;
-  const drill = drillsOf(wholePlan(passage, { why: "nothing" }), passage, [], 40, new Set()).drills.find((one) => one.kind === kind)!;
+  const drill = drillsOf(wholePlan(passage, { why: "nothing" }), passage, [], 40).drills.find((one) => one.kind === kind)!;
   return atTempo(drill.passage, drill.tempo.start);
 };
 

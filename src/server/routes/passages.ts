@@ -10,11 +10,9 @@ import type { Fault } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { textSchema } from "../../core/passage/text.ts";
 import { signalOf } from "../jobs.ts";
-import type { Library } from "../library.ts";
-import type { Practice } from "../practice.ts";
 import { faultsIn, Refusal, sendProblem } from "../problems.ts";
-import type { Recordings } from "../recordings.ts";
 import { reply } from "../reply.ts";
+import type { Services } from "../services.ts";
 import type { Summaries } from "../summaries.ts";
 import type { WorkPool } from "../work/pool.ts";
 
@@ -34,7 +32,11 @@ const importQuery = z.strictObject({
 });
 
 /** Passages, the bin, imports and exports. */
-export function passageRoutes(library: Library, practice: Practice, recordings: Recordings, summaries: Summaries, pool: WorkPool): Router {
+export function passageRoutes(
+  { library, practice, recordings, gifts }: Pick<Services, "library" | "practice" | "recordings" | "gifts">,
+  summaries: Summaries,
+  pool: WorkPool,
+): Router {
   const router = Router();
   const document = text({ type: "application/json", limit: LIMITS.document.most });
   /** The document that a request sends. */
@@ -135,7 +137,7 @@ export function passageRoutes(library: Library, practice: Practice, recordings: 
     const stored = await library.find(request.params.id);
     if (!stored) return notFound(response);
     const states = await practice.standing({ passage: stored.id, figure: null });
-    reply(response, nextStep, await summaries.nextOf(stored.passage, states, Date.parse(by.data)));
+    reply(response, nextStep, await summaries.nextOf(stored.passage, states, Date.parse(by.data), await gifts.askedOf(stored.id)));
   });
 
   router.post("/import", raw({ type: "application/octet-stream", limit: LARGEST_FILE }), json({ limit: LARGEST_FILE }), async (request, response) => {

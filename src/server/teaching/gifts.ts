@@ -78,6 +78,15 @@ export class Gifts {
     return rows.map(({ gift }) => wireOf(gift));
   }
 
+  /** The drills that are asked for in a passage, by their ids. */
+  async askedOf(passage: string): Promise<string[]> {
+    const rows = await this.db
+      .select({ drills: gifts.drills })
+      .from(gifts)
+      .where(and(eq(gifts.owner, this.person), eq(gifts.passageId, passage)));
+    return rows.flatMap(({ drills }) => drills.map(({ id }) => id));
+  }
+
   /** Puts what is offered in the place of the copy; what was changed in the copy is kept as another passage. Null where nothing is offered. */
   async take(id: string): Promise<{ passage: string; kept: string | null } | null> {
     return writing(this.db, this.person, async (tx) => {

@@ -1,7 +1,7 @@
 import type { MessagePort } from "node:worker_threads";
 import type { NextStep } from "../../api/wire.ts";
 import type { Limits } from "../../core/document/plan.ts";
-import type { Try } from "../../core/drills/types.ts";
+import type { Try, Turns } from "../../core/drills/types.ts";
 import type { FileOptions, FileRead, WriteFileOptions } from "../../core/formats/files.ts";
 import type { OnProgress } from "../../core/formats/imported.ts";
 import type { Extension } from "../../core/formats/written.ts";
@@ -46,10 +46,10 @@ const TASKS = {
     const { finished, limits } = await import("../../core/engine.ts");
     return finished(limits(passage));
   },
-  async firstDrill({ passage, limits, history, resting }: { passage: Passage; limits: Limits; history: Try[]; resting: string[] }): Promise<NextStep> {
+  async firstDrill({ passage, limits, history, ...turns }: { passage: Passage; limits: Limits; history: Try[] } & Turns): Promise<NextStep> {
     const [{ planPassage }, { drillsOf }] = await Promise.all([import("../../core/engine.ts"), import("../../core/drills/drills.ts")]);
     const plan = { ...planPassage(passage, { why: "nothing", pinPrices: false }), limits };
-    const [first] = drillsOf(plan, passage, history, FIRST_MINUTES, new Set(resting)).drills;
+    const [first] = drillsOf(plan, passage, history, FIRST_MINUTES, turns).drills;
     return first ? { title: first.title, tempo: first.tempo.start, goal: first.tempo.goal } : null;
   },
   /** Recordings come along where their folder is named. */

@@ -3,6 +3,7 @@ import { Play, Square } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { useParams, useSearchParams } from "react-router";
+import type { Gift } from "../../api/wire.ts";
 import type { Drill, DrillPlan, Try } from "../../core/drills/types.ts";
 import type { Passage, Pin } from "../../core/passage/schema.ts";
 import { useJob } from "../jobs/use-job.ts";
@@ -11,9 +12,10 @@ import { Select } from "../parts/Select.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { useLog } from "../parts/use-log.ts";
 import { Waiting } from "../parts/Waiting.tsx";
-import { useStandingsQuery } from "../store/api.ts";
+import { useGiftsQuery, useMeQuery, useStandingsQuery } from "../store/api.ts";
 import { edit } from "../store/edit-slice.ts";
 import type { Dispatch } from "../store/root.ts";
+import { Asked } from "./Asked.tsx";
 import { BACKING_WORDS, CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";
 import { type ClickCheck, checkClicks } from "./click-check.ts";
 import { keptSession } from "./kept-session.ts";
@@ -37,11 +39,12 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
   const { progress, failed, run } = useJob();
   const hear = useHear();
   const of: Practised = { passage: figure === null ? id : null, figure, title: passage.title };
-  const practised = usePractised(of, training !== null);
+  const gift = useGift(of.passage);
+  const practised = usePractised(of, gift, training !== null);
   useEffect(() => {
     if (practised)
       void run<DrillPlan>(
-        (jobs) => jobs.drills(passage, practised.history, minutes, practised.resting) as Promise<DrillPlan>,
+        (jobs) => jobs.drills(passage, practised.history, minutes, { resting: practised.resting, asked: practised.asked }) as Promise<DrillPlan>,
         (found) => setPlan({ of: passage, plan: found }),
       );
   }, [passage, minutes, practised, run]);
@@ -161,6 +164,7 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
             Print a practice page
           </button>
         </div>
+        {gift && <Asked gift={gift} />}
         {failed && (
           <Trouble title="The drills could not be made">
             <p>{failed}</p>
@@ -177,6 +181,7 @@ export function Drills({ passage, figure = null }: { passage: Passage; figure?: 
                 key={drill.id}
                 drill={drill}
                 isWanted={drill.id === wanted}
+                askedBy={gift?.drills.some(({ id: asked }) => asked === drill.id) ? gift.by : null}
                 number={i + 1}
                 heard={hear.heard}
                 onHear={(which) => hear.hear(drill, which)}
@@ -239,17 +244,34 @@ function CheckOfClicks() {
   );
 }
 
-/** What was practised so far: the last tries, and what rests today. It stays as it is while somebody is at it; null until it is there. */
-function usePractised({ passage, figure }: Practised, isBusy: boolean): { history: Try[]; resting: string[] } | null {
+/** What a session is made with besides the plan: the last tries, what rests today, and what a teacher asks for. */
+interface Before {
+  history: Try[];
+  resting: string[];
+  asked: string[];
+}
+
+/** What a teacher gave this passage with; null where none did, undefined until that is known. */
+function useGift(passage: string | null): Gift | null | undefined {
+  const { data: me } = useMeQuery();
+  const { data, isError } = useGiftsQuery(undefined, { skip: !me?.person });
+  if (!me?.person || isError) return null;
+  return data && (data.find((gift) => gift.passage === passage) ?? null);
+}
+
+/** What was practised so far. It stays as it is while somebody is at it; null until it is there. */
+function usePractised({ passage, figure }: Practised, gift: Gift | null | undefined, isBusy: boolean): Before | null {
   const { data, isError } = useStandingsQuery();
-  const kept = useRef<{ history: Try[]; resting: string[] } | null>(null);
+  const kept = useRef<Before | null>(null);
   const now = useMemo(() => {
     // A server that is away keeps nobody from practising.
-    if (!data) return isError ? { history: [], resting: [] } : null;
+    if (gift === undefined) return null;
+    const asked = gift?.drills.map(({ id }) => id) ?? [];
+    if (!data) return isError ? { history: [], resting: [], asked } : null;
     const own = data.find((one) => one.passage === passage && one.figure === figure)?.drills ?? [];
     const tonight = endOfDay(new Date()).getTime();
-    return { history: own.flatMap(({ lately }) => lately), resting: own.filter(({ due }) => due > tonight).map(({ id }) => id) };
-  }, [data, isError, passage, figure]);
+    return { history: own.flatMap(({ lately }) => lately), resting: own.filter(({ due }) => due > tonight).map(({ id }) => id), asked };
+  }, [data, isError, passage, figure, gift]);
   if (!isBusy || kept.current === null) kept.current = now;
   return kept.current;
 }
@@ -266,6 +288,7 @@ function useWanted(drills: readonly Drill[]): string | null {
 function DrillCard({
   drill,
   isWanted,
+  askedBy,
   number,
   heard,
   onHear,
@@ -273,6 +296,8 @@ function DrillCard({
 }: {
   drill: Drill;
   isWanted: boolean;
+  /** The teacher who asks for it. */
+  askedBy: string | null;
   number: number;
   heard: string | null;
   onHear(which: "right" | "fails"): void;
@@ -301,7 +326,7 @@ function DrillCard({
         <h2 className="text-lg font-bold">
           {number}. {drill.title}
         </h2>
-        <span className="quiet">because {drill.why}</span>
+        <span className="quiet">because {askedBy === null ? drill.why : `${askedBy} asks for it, and ${drill.why}`}</span>
         <span className="ml-auto whitespace-nowrap tabular-nums">
           <b>{drill.minutes} min</b>, from {drill.tempo.start} to {drill.tempo.goal}
         </span>

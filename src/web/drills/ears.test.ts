@@ -17,7 +17,7 @@ const OPENED_S = 3;
 const PIECE = 2048;
 
 const passage = demoPassages().find(({ title }) => title === "Tarpaulin")!;
-const { drills } = drillsOf(wholePlan(passage, { why: "nothing" }), passage, [], 40, new Set());
+const { drills } = drillsOf(wholePlan(passage, { why: "nothing" }), passage, [], 40);
 const drill = drills.find(({ kind }) => kind === "to-each-stop")!;
 
 /** A stage on which somebody plays to a click, as samples come out of a microphone. */

@@ -1,7 +1,7 @@
 import { transfer } from "comlink";
 import type { Limits, PlanDocument } from "../../core/document/plan.ts";
 import { drillsOf } from "../../core/drills/drills.ts";
-import type { DrillPlan, Try } from "../../core/drills/types.ts";
+import type { DrillPlan, Try, Turns } from "../../core/drills/types.ts";
 import { documentOf, finished, limits, loudness, planStages, proposals, refinger, schools } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import { slug } from "../../core/formats/backup/backup.ts";
@@ -180,10 +180,10 @@ export const JOBS = {
   },
 
   /** What to practise, out of the plan with its limits. */
-  drills(passage: Passage, history: readonly Try[], minutes: number, resting: readonly string[]): DrillPlan {
+  drills(passage: Passage, history: readonly Try[], minutes: number, turns: Turns): DrillPlan {
     const cache = new EngineCache();
     const plan = documentOf(passage, planStages(passage, cache), { cache });
-    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes, new Set(resting));
+    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes, turns);
   },
 
   /** The plan alone. */

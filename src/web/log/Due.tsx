@@ -1,8 +1,8 @@
 import { addDays, endOfDay, format } from "date-fns";
 import { Link } from "react-router";
 import type { Standing } from "../../api/wire.ts";
-import { FREE_FIGURES } from "../../core/drills/free.ts";
 import { dueBy } from "../../core/practice/progress.ts";
+import { titleOf } from "../parts/title-of.ts";
 
 /** So many days ahead it is said what comes. */
 const AHEAD = 7;
@@ -43,9 +43,4 @@ export function Due({ standings, today }: { standings: readonly Standing[]; toda
       )}
     </section>
   );
-}
-
-/** A passage's title, or that of a move. */
-export function titleOf({ figure, title }: Pick<Standing, "figure" | "title">): string {
-  return title || (FREE_FIGURES.find(({ id }) => id === figure)?.title ?? figure ?? "");
 }

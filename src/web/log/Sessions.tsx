@@ -5,8 +5,8 @@ import { outcomeWords } from "../../core/practice/outcomes.ts";
 import { playedIn } from "../../core/practice/progress.ts";
 import { SureButton } from "../parts/SureButton.tsx";
 import { TypedField } from "../parts/TypedField.tsx";
+import { titleOf } from "../parts/title-of.ts";
 import { useNoteSessionMutation, useRemoveSessionMutation } from "../store/api.ts";
-import { titleOf } from "./Due.tsx";
 
 const AT_FIRST = 8;
 

@@ -10,6 +10,7 @@ import { useShownPassage } from "../planner/shown.ts";
 import { troubleOf } from "../store/api.ts";
 import { redo, undo } from "../store/edit-slice.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
+import { GiftBanner } from "./GiftBanner.tsx";
 import { StaleBanner } from "./StaleBanner.tsx";
 import { TitleLine } from "./TitleLine.tsx";
 import { useOpened } from "./use-opened.ts";
@@ -64,6 +65,7 @@ export function PassageFrame({ path }: { path: ViewPath }) {
         <TitleLine id={id} title={passage.title} onHead={setHead} />
         <div className="flex h-full flex-col">
           <StaleBanner />
+          <GiftBanner id={id} />
           <div className="min-h-0 flex-1">
             <Suspense fallback={<Waiting says="Opening" />}>
               <View passage={passage} />

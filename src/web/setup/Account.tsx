@@ -3,6 +3,7 @@ import { Download, LogOut } from "lucide-react";
 import { useState } from "react";
 import { useDispatch } from "react-redux";
 import { type Person, passphraseSchema } from "../../api/wire.ts";
+import { CopyAddress } from "../parts/CopyAddress.tsx";
 import { Dialog } from "../parts/Dialog.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import {
@@ -17,11 +18,12 @@ import {
   useSignOutMutation,
   useWithdrawMutation,
 } from "../store/api.ts";
-import { hasUnsaved } from "../store/drafts.ts";
+import { unsavedIds } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
 import { hasWaiting } from "../store/practice-outbox.ts";
 import type { Dispatch } from "../store/root.ts";
 import { forgetHere } from "../store/whose.ts";
+import { Teachers } from "./Teachers.tsx";
 
 /** The account of who is signed in: where, with which passphrase, whom they invited, and its end. */
 export function Account({ person }: { person: Person }) {
@@ -31,19 +33,14 @@ export function Account({ person }: { person: Person }) {
   const leave = async () => {
     const { error } = await signOut();
     if (error) return;
-    if (!hasUnsaved() && !hasWaiting()) forgetHere();
+    if (!isBehind()) forgetHere();
     dispatch(api.util.resetApiState());
   };
   return (
     <section aria-label="Account">
       <div className="mb-2 flex flex-wrap items-center gap-3">
         <h2 className="mr-auto text-2xl font-bold">Account</h2>
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={signingOut.isLoading}
-          onClick={() => (hasUnsaved() || hasWaiting() ? setAsked("unsaved") : void leave())}
-        >
+        <button type="button" className="btn btn-sm" disabled={signingOut.isLoading} onClick={() => (isBehind() ? setAsked("unsaved") : void leave())}>
           <LogOut size={16} aria-hidden /> Sign out
         </button>
       </div>
@@ -62,6 +59,7 @@ export function Account({ person }: { person: Person }) {
           Delete this account
         </button>
       </div>
+      <Teachers />
       <Places />
       {person.mayInvite && <Invitations />}
       {asked === "passphrase" && <ChangePassphrase name={person.name} onClose={() => setAsked(null)} />}
@@ -76,6 +74,11 @@ export function Account({ person }: { person: Person }) {
       )}
     </section>
   );
+}
+
+/** Whether this browser keeps something that the library lacks. */
+function isBehind(): boolean {
+  return unsavedIds().length > 0 || hasWaiting();
 }
 
 /** Where somebody is signed in. */
@@ -126,7 +129,7 @@ function Invitations() {
   const [invite, made] = useInviteMutation();
   const [withdraw] = useWithdrawMutation();
   const [note, setNote] = useState("");
-  const dispatch = useDispatch<Dispatch>();
+  const [asStudent, setAsStudent] = useState(false);
   const address = made.data && `${location.origin}/invitation#${made.data.secret}`;
   return (
     <div>
@@ -135,41 +138,31 @@ function Invitations() {
         className="flex flex-wrap items-end gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          void invite({ note: note.trim() }).then(() => setNote(""));
+          void invite({ note: note.trim(), asStudent }).then(() => setNote(""));
         }}
       >
         <label className="flex min-w-0 flex-col gap-1">
           <span>For whom</span>
           <input className="input" value={note} required maxLength={100} onChange={(event) => setNote(event.target.value)} />
         </label>
+        <label className="flex items-center gap-2 py-2">
+          <input type="checkbox" className="checkbox checkbox-sm" checked={asStudent} onChange={({ target }) => setAsStudent(target.checked)} />
+          as my student
+        </label>
         <button type="submit" className="btn" disabled={made.isLoading}>
           Invite
         </button>
       </form>
       {made.error !== undefined && <Trouble {...troubleOf(made.error)} />}
-      {address && (
-        <div role="status" className="my-3 border-l-4 border-base-content py-1 pl-4">
-          <p>Send this address; it is shown this once, and works once, for 14 days:</p>
-          <p className="font-mono break-all select-all">{address}</p>
-          <button
-            type="button"
-            className="btn btn-sm mt-2"
-            onClick={() =>
-              void navigator.clipboard.writeText(address).then(
-                () => dispatch(notify({ says: "The address is copied." })),
-                () => dispatch(notify({ says: "This browser does not copy. Mark the address and copy it by hand." })),
-              )
-            }
-          >
-            Copy the address
-          </button>
-        </div>
-      )}
+      {address && <CopyAddress address={address} says="Send this address; it is shown this once, and works once, for 14 days:" />}
       <ul className="mt-2 divide-y divide-base-300">
         {data?.map((one) => (
           <li key={one.id} className="flex flex-wrap items-center gap-3 py-2">
             <span className="mr-auto min-w-0 break-words">
-              {one.note} <span className="quiet">can be taken until {format(one.expiresAt, "d MMMM")}</span>
+              {one.note}{" "}
+              <span className="quiet">
+                {one.asStudent ? "as your student, " : ""}can be taken until {format(one.expiresAt, "d MMMM")}
+              </span>
             </span>
             <button type="button" className="btn btn-sm btn-ghost" onClick={() => void withdraw(one.id)} aria-label={`Withdraw the invitation for ${one.note}`}>
               Withdraw

@@ -1,10 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { endOfDay, formatDistanceToNow } from "date-fns";
-import { Archive, ClipboardPaste, Copy, Download, Hand, NotebookText, Plus, Trash2 } from "lucide-react";
+import { Archive, ClipboardPaste, Copy, Download, Hand, NotebookText, Plus, Send, Trash2, Users } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
-import type { ListedPassage } from "../../api/wire.ts";
+import type { Gift, ListedPassage } from "../../api/wire.ts";
 import { dueBy } from "../../core/practice/progress.ts";
 import { limitsWords } from "../../core/words/limits.ts";
 import { Trouble } from "../parts/Trouble.tsx";
@@ -14,11 +14,14 @@ import {
   troubleOf,
   useBinMutation,
   useCreateMutation,
+  useGiftsQuery,
   useLimitsQuery,
   useListQuery,
+  useMeQuery,
   useNextQuery,
   useStandingsQuery,
   useSummaryQuery,
+  useTeachingQuery,
 } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
@@ -26,6 +29,7 @@ import type { Dispatch } from "../store/root.ts";
 import { BackupDialog } from "./BackupDialog.tsx";
 import { Bin } from "./Bin.tsx";
 import { ExportDialog } from "./ExportDialog.tsx";
+import { GiveDialog } from "./GiveDialog.tsx";
 import { ImportDialog, type ImportSource } from "./ImportDialog.tsx";
 import { Miniature, SmallHands } from "./Miniature.tsx";
 import { NewPassage } from "./NewPassage.tsx";
@@ -39,6 +43,11 @@ export function Shelf() {
   const [dropped, setDropped] = useState<ImportSource>({ name: null, bytes: null });
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [saved, setSaved] = useState<readonly ListedPassage[] | null>(null);
+  const [given, setGiven] = useState<ListedPassage | null>(null);
+  const { data: me } = useMeQuery();
+  const hasAccount = Boolean(me?.person);
+  const { data: gifts } = useGiftsQuery(undefined, { skip: !hasAccount });
+  const { data: teaching } = useTeachingQuery(undefined, { skip: !hasAccount });
   const dispatch = useDispatch<Dispatch>();
   const [wanted, setWanted] = useState("");
   const [tag, setTag] = useState("");
@@ -91,6 +100,11 @@ export function Shelf() {
         <Link to="/log" className="btn btn-ghost">
           <NotebookText size={18} aria-hidden /> Log
         </Link>
+        {teaching && teaching.students.length > 0 && (
+          <Link to="/students" className="btn btn-ghost">
+            <Users size={18} aria-hidden /> Students
+          </Link>
+        )}
         <button type="button" className="btn btn-ghost" onClick={() => setOpen("backup")}>
           <Archive size={18} aria-hidden /> Backup
         </button>
@@ -152,11 +166,19 @@ export function Shelf() {
       )}
       {data && data.length > 0 && found.length === 0 && <p className="mt-10 text-xl">No passage fits. Search for less, or take any tag.</p>}
       <DueLine />
-      <Rows passages={found} chosen={chosen} onChoose={choose} onSave={(passage) => setSaved([passage])} />
+      <Rows
+        passages={found}
+        chosen={chosen}
+        onChoose={choose}
+        onSave={(passage) => setSaved([passage])}
+        onGive={hasAccount ? setGiven : null}
+        gifts={gifts ?? []}
+      />
       {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
       {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
       {open === "bin" && <Bin onClose={() => setOpen(null)} />}
       {open === "backup" && <BackupDialog onClose={() => setOpen(null)} />}
+      {given && <GiveDialog passage={given} onClose={() => setGiven(null)} />}
       {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
     </div>
   );
@@ -209,7 +231,11 @@ function arranged(all: readonly ListedPassage[], wanted: string, tag: string, or
 const ROW_HEIGHT = 112;
 
 /** Only the rows in view are there, so a thousand passages scroll as one does, and only what is seen is planned. */
-function Rows({ passages, chosen, ...row }: { passages: readonly ListedPassage[]; chosen: ReadonlySet<string> } & Pick<RowProps, "onChoose" | "onSave">) {
+function Rows({
+  passages,
+  chosen,
+  ...row
+}: { passages: readonly ListedPassage[]; chosen: ReadonlySet<string> } & Pick<RowProps, "onChoose" | "onSave" | "onGive" | "gifts">) {
   const list = useRef<HTMLUListElement>(null);
   const virtual = useVirtualizer({
     count: passages.length,
@@ -241,9 +267,14 @@ interface RowProps {
   isChosen: boolean;
   onChoose(id: string): void;
   onSave(passage: ListedPassage): void;
+  /** Null where there is nobody to give anything to. */
+  onGive: ((passage: ListedPassage) => void) | null;
+  /** What teachers gave. */
+  gifts: readonly Gift[];
 }
 
-function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
+function PassageRow({ passage, isChosen, onChoose, onSave, onGive, gifts }: RowProps) {
+  const gift = gifts.find((one) => one.passage === passage.id);
   const asked = { id: passage.id, version: passage.version };
   const { data: summary, error } = useSummaryQuery(asked, { skip: passage.fault !== undefined });
   // One after the other: what is seen first is planned first.
@@ -288,7 +319,10 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
           {passage.strings}-string {KIND_NAMES[passage.kind]}, {passage.bars} bar{passage.bars === 1 ? "" : "s"}
           {passage.tags.length > 0 && ` · ${passage.tags.join(", ")}`}
         </p>
-        <p className="quiet text-sm">changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}</p>
+        <p className="quiet text-sm">
+          {gift && `from ${gift.by}, `}changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}
+        </p>
+        {gift?.isOffered && <p className="text-sm font-bold">{gift.by} has a newer version</p>}
       </div>
       <Link to={`/bench/${passage.id}`} tabIndex={-1} aria-hidden className="col-span-3 md:col-span-1">
         {passage.fault !== undefined ? (
@@ -330,6 +364,18 @@ function PassageRow({ passage, isChosen, onChoose, onSave }: RowProps) {
         >
           <Download size={18} aria-hidden />
         </button>
+        {onGive && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square"
+            disabled={passage.fault !== undefined}
+            onClick={() => onGive(passage)}
+            aria-label={`Give ${passage.title}`}
+            title="Give to students, or by a link"
+          >
+            <Send size={18} aria-hidden />
+          </button>
+        )}
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"

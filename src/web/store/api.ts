@@ -5,6 +5,9 @@ import {
   changedSetup,
   type confirmation,
   type credentials,
+  giftList,
+  given,
+  type giving,
   health,
   type invitationAsked,
   invitationList,
@@ -13,21 +16,29 @@ import {
   keptRecordings,
   keptTakes,
   limits,
+  type linkAsked,
+  linkList,
   listedPassages,
   listedSessions,
   madeInvitation,
+  madeLink,
   me,
   type newPassphrase,
   nextStep,
+  offeredInvitation,
   planSummary,
   problem,
   restorePreview,
   type SetupKind,
   savedPassage,
   setupItems,
+  sharedPassage,
   signInList,
   standings,
   storedPassage,
+  studentReport,
+  takenOffer,
+  teachings,
 } from "../../api/wire.ts";
 import type { Fault } from "../../core/passage/parse.ts";
 import type { Instrument, Passage, PassageInput, Player } from "../../core/passage/schema.ts";
@@ -124,6 +135,60 @@ export const api = createApi({
       invalidatesTags: ["invitations"],
     }),
     withdraw: build.mutation<void, string>({ query: (id) => ({ url: `invitations/${id}`, method: "DELETE" }), invalidatesTags: ["invitations"] }),
+    /** What an invitation is, by the secret in its address. */
+    invitation: build.query<z.output<typeof offeredInvitation>, string>({
+      responseSchema: answerOf(offeredInvitation),
+      query: (secret) => ({ url: "invitations/look", method: "POST", body: { secret } }),
+    }),
+    join: build.mutation<void, string>({
+      query: (secret) => ({ url: "invitations/join", method: "POST", body: { secret } }),
+      invalidatesTags: ["teaching"],
+    }),
+    /** Whom one teaches, and who teaches one. */
+    teaching: build.query<z.output<typeof teachings>, void>({ responseSchema: answerOf(teachings), query: () => "teaching", providesTags: ["teaching"] }),
+    showTo: build.mutation<void, { teacher: string; sees: boolean }>({
+      query: ({ teacher, sees }) => ({ url: `teachers/${teacher}`, method: "PATCH", body: { sees } }),
+      // The switch goes with the press; where it was refused it goes back.
+      onQueryStarted: ({ teacher, sees }, { dispatch, queryFulfilled }) => {
+        const shown = dispatch(
+          api.util.updateQueryData("teaching", undefined, ({ teachers }) => {
+            for (const one of teachers) if (one.id === teacher) one.sees = sees;
+          }),
+        );
+        queryFulfilled.catch(shown.undo);
+      },
+      invalidatesTags: ["teaching"],
+    }),
+    leaveTeacher: build.mutation<void, string>({ query: (id) => ({ url: `teachers/${id}`, method: "DELETE" }), invalidatesTags: ["teaching"] }),
+    letGo: build.mutation<void, string>({ query: (id) => ({ url: `students/${id}`, method: "DELETE" }), invalidatesTags: ["teaching"] }),
+    report: build.query<z.output<typeof studentReport>, { student: string; since: string; zone: string }>({
+      responseSchema: answerOf(studentReport),
+      query: ({ student, ...params }) => ({ url: `students/${student}/report`, params }),
+      providesTags: ["teaching"],
+    }),
+    give: build.mutation<z.output<typeof given>, { passage: string } & z.input<typeof giving>>({
+      responseSchema: answerOf(given),
+      query: ({ passage, ...body }) => ({ url: `passages/${passage}/give`, method: "POST", body }),
+    }),
+    gifts: build.query<z.output<typeof giftList>, void>({ responseSchema: answerOf(giftList), query: () => "gifts", providesTags: ["teaching"] }),
+    takeOffer: build.mutation<z.output<typeof takenOffer>, string>({
+      responseSchema: answerOf(takenOffer),
+      query: (id) => ({ url: `gifts/${id}/take`, method: "POST" }),
+      invalidatesTags: ["teaching", "shelf", "setup"],
+    }),
+    leaveOffer: build.mutation<void, string>({ query: (id) => ({ url: `gifts/${id}/leave`, method: "POST" }), invalidatesTags: ["teaching"] }),
+    links: build.query<z.output<typeof linkList>, void>({ responseSchema: answerOf(linkList), query: () => "links", providesTags: ["teaching"] }),
+    makeLink: build.mutation<z.output<typeof madeLink>, { passage: string } & z.input<typeof linkAsked>>({
+      responseSchema: answerOf(madeLink),
+      query: ({ passage, ...body }) => ({ url: `passages/${passage}/links`, method: "POST", body }),
+      invalidatesTags: ["teaching"],
+    }),
+    withdrawLink: build.mutation<void, string>({ query: (id) => ({ url: `links/${id}`, method: "DELETE" }), invalidatesTags: ["teaching"] }),
+    /** What lies under a link, by the secret in its address. */
+    shared: build.query<z.output<typeof sharedPassage>, string>({
+      responseSchema: answerOf(sharedPassage),
+      query: (secret) => ({ url: "shared", method: "POST", body: { secret } }),
+    }),
     list: build.query<z.output<typeof listedPassages>, "shelf" | "bin">({
       responseSchema: answerOf(listedPassages),
       query: (where) => (where === "bin" ? "passages?bin" : "passages"),
@@ -274,6 +339,21 @@ export const {
   useInvitationsQuery,
   useInviteMutation,
   useWithdrawMutation,
+  useInvitationQuery,
+  useJoinMutation,
+  useTeachingQuery,
+  useShowToMutation,
+  useLeaveTeacherMutation,
+  useLetGoMutation,
+  useReportQuery,
+  useGiveMutation,
+  useGiftsQuery,
+  useTakeOfferMutation,
+  useLeaveOfferMutation,
+  useLinksQuery,
+  useMakeLinkMutation,
+  useWithdrawLinkMutation,
+  useSharedQuery,
   useListQuery,
   useSummaryQuery,
   useLimitsQuery,

@@ -1,6 +1,8 @@
 import { createListenerMiddleware } from "@reduxjs/toolkit";
+import type { Passage } from "../../core/passage/schema.ts";
 import { api, troubleOf } from "./api.ts";
-import { keepDraft } from "./drafts.ts";
+import { arrived, keepDraft } from "./drafts.ts";
+import { holdOpen, sendDrafts } from "./drafts-outbox.ts";
 import { changed, closed, movedTo, opened, saved, saveFailed, saving } from "./edit-slice.ts";
 import { notify } from "./notices-slice.ts";
 import type { Dispatch, RootState } from "./root.ts";
@@ -39,7 +41,7 @@ async function saveNow(getState: () => RootState, dispatch: Dispatch, signal: Ab
       continue;
     }
     dispatch(saving());
-    running = send(id, passage, version, serial, dispatch).finally(() => {
+    running = send(id, passage, version, serial, dispatch, getState).finally(() => {
       running = null;
     });
     await running;
@@ -49,10 +51,11 @@ async function saveNow(getState: () => RootState, dispatch: Dispatch, signal: Ab
 
 let running: Promise<void> | null = null;
 
-async function send(id: string, passage: NonNullable<RootState["edit"]["passage"]>, basedOn: number, serial: number, dispatch: Dispatch): Promise<void> {
+async function send(id: string, passage: Passage, basedOn: number, serial: number, dispatch: Dispatch, getState: () => RootState): Promise<void> {
   const result = await dispatch(api.endpoints.save.initiate({ id, basedOn, passage }, { track: false }));
   if (result.data) {
     dispatch(saved({ id, version: result.data.version, serial }));
+    if (getState().edit.id !== id) arrived(id, { passage, basedOn }, result.data.version);
     return;
   }
   const trouble = troubleOf(result.error);
@@ -62,4 +65,16 @@ async function send(id: string, passage: NonNullable<RootState["edit"]["passage"
   dispatch(saveFailed({ id, save: stale ? "stale" : refused ? "refused" : "offline", says: trouble.says ?? trouble.title }));
 }
 
-listen({ actionCreator: closed, effect: (_action, { cancelActiveListeners }) => cancelActiveListeners() });
+/** While a passage is open it saves itself; what is left of it then is sent at once. */
+let letGo = () => {};
+listen({
+  predicate: (action) => opened.match(action) || closed.match(action),
+  effect: (action, { getState, dispatch }) => {
+    letGo();
+    const { id } = getState().edit;
+    letGo = id ? holdOpen(id) : () => {};
+    if (!closed.match(action)) return;
+    // What it was sending itself has its answer first.
+    void (running ?? Promise.resolve()).then(() => dispatch(sendDrafts()));
+  },
+});

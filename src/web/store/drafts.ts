@@ -1,3 +1,4 @@
+import equal from "fast-deep-equal";
 import { parsePassage } from "../../core/passage/parse.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Change, EditState } from "./edit-slice.ts";
@@ -113,8 +114,16 @@ export function dropDraft(id: string): void {
   localStorage.removeItem(cursorKey(id));
 }
 
-/** Whether this browser keeps something of the passages of whoever is here that the library lacks. */
-export function hasUnsaved(): boolean {
+/** The passages of whoever is here of which this browser keeps something that the library lacks, by their ids. */
+export function unsavedIds(): string[] {
   writeWaiting();
-  return Object.keys(localStorage).some((at) => at.startsWith(key("")) && /"unsaved":true/.test(localStorage.getItem(at) ?? ""));
+  return Object.keys(localStorage)
+    .filter((at) => at.startsWith(key("")) && /"unsaved":true/.test(localStorage.getItem(at) ?? ""))
+    .map((at) => at.slice(key("").length));
+}
+
+/** The library has taken over what was sent of a draft, as a new version; what has gone on meanwhile is based on that. */
+export function arrived(id: string, sent: { passage: Passage; basedOn: number }, version: number): void {
+  const draft = keptDraft(id);
+  if (draft?.unsaved && draft.version === sent.basedOn) written(key(id), { ...draft, version, unsaved: !equal(draft.passage, sent.passage) });
 }

@@ -2,7 +2,9 @@ import { useEffect } from "react";
 import { useDispatch } from "react-redux";
 import { change, type Told } from "../../api/wire.ts";
 import { api, TAGS } from "./api.ts";
+import { sendDrafts } from "./drafts-outbox.ts";
 import { heardOf } from "./edit-slice.ts";
+import { sendWaiting } from "./practice-outbox.ts";
 import type { Dispatch } from "./root.ts";
 
 /** What changes within so many ms is asked for once. */
@@ -32,6 +34,9 @@ export function useChanges(): void {
         // The first one too: what was asked for before the stream began may be older than it.
         askFor(...TAGS);
         void dispatch(newestOfOpen());
+        // The server is there, perhaps again.
+        void dispatch(sendWaiting());
+        void dispatch(sendDrafts());
       }
     };
     const follow = () => {
