@@ -106,33 +106,35 @@ function Report({ report: { subjects, hardest } }: { report: Report }) {
   if (subjects.length === 0) return null;
   return (
     <>
-      <div className="overflow-x-auto">
-        <table className="mt-2 w-full text-left tabular-nums">
-          <thead>
-            <tr className="quiet">
-              {["Practised", "Time", "Clean", "As a whole", "Takes", "Last"].map((head, i) => (
-                <th key={head} scope="col" className={`py-1 pr-4 font-normal whitespace-nowrap ${i === 0 ? "w-full" : ""}`}>
-                  {head}
-                </th>
+      <table className="mt-2 w-full text-left tabular-nums max-lg:block print:table">
+        <thead className="max-lg:hidden print:table-header-group">
+          <tr className="quiet">
+            {["Practised", "Time", "Tries", "As a whole", "Takes", "Last"].map((head, i) => (
+              <th key={head} scope="col" className={`py-1 pr-4 font-normal whitespace-nowrap ${i === 0 ? "w-full" : ""}`}>
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="max-lg:block print:table-row-group">
+          {subjects.map((subject) => (
+            <tr
+              key={`${subject.passage} ${subject.figure} ${subject.title}`}
+              className="border-t border-base-300 py-1 align-top max-lg:flex max-lg:flex-wrap max-lg:gap-x-4 print:table-row print:border-black"
+            >
+              <th scope="row" className="py-1 pr-4 max-lg:w-full max-lg:py-0">
+                {titleOf(subject)}
+              </th>
+              {cellsOf(subject).map((says, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name
+                <td key={i} className="whitespace-nowrap max-lg:empty:hidden lg:py-1 lg:pr-4 print:py-1 print:pr-4">
+                  {says}
+                </td>
               ))}
             </tr>
-          </thead>
-          <tbody>
-            {subjects.map((subject) => (
-              <tr key={`${subject.passage} ${subject.figure} ${subject.title}`} className="border-t border-base-300 align-top print:border-black">
-                <th scope="row" className="py-1 pr-4">
-                  {titleOf(subject)}
-                </th>
-                <td className="py-1 pr-4 whitespace-nowrap">{minutes(subject.seconds)}</td>
-                <td className="py-1 pr-4 whitespace-nowrap">{subject.tries > 0 ? `${subject.clean} of ${subject.tries}` : ""}</td>
-                <td className="py-1 pr-4 whitespace-nowrap">{subject.whole && wholeWords(subject.whole)}</td>
-                <td className="py-1 pr-4 whitespace-nowrap">{subject.takes && takeWords(subject.takes)}</td>
-                <td className="py-1 whitespace-nowrap">{formatDistanceToNow(subject.last, { addSuffix: true })}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+          ))}
+        </tbody>
+      </table>
       {hardest.length > 0 && (
         <div className="mt-3">
           <h3 className="font-bold">Hardest now</h3>
@@ -150,10 +152,21 @@ function Report({ report: { subjects, hardest } }: { report: Report }) {
   );
 }
 
+/** What came of it, cell by cell, each with its own words: on a narrow screen there are no heads over them. */
+function cellsOf({ seconds, tries, clean, whole, takes, last }: Report["subjects"][number]): (string | null)[] {
+  return [
+    minutes(seconds),
+    tries > 0 ? `${clean} of ${tries} clean` : null,
+    whole && wholeWords(whole),
+    takes && takeWords(takes),
+    formatDistanceToNow(last, { addSuffix: true }),
+  ];
+}
+
 function wholeWords({ reached, goal }: NonNullable<Report["subjects"][number]["whole"]>): string {
   return reached === null ? `not clean yet, goal ${goal}` : `clean up to ${reached} of ${goal}`;
 }
 
 function takeWords({ many, first, last }: NonNullable<Report["subjects"][number]["takes"]>): string {
-  return many === 1 ? `1, ${last} wrong` : `${many}, ${first} wrong at first, ${last} now`;
+  return many === 1 ? `1 take, ${last} wrong` : `${many} takes, ${first} wrong at first, ${last} now`;
 }
