@@ -51,6 +51,40 @@ it("opens without its server: Shelf, Bench and Drills with what was opened befor
   await context.close();
 });
 
+it("what is kept in the browser opens without the server though it was never opened, as it was last", async () => {
+  const { page, context } = await visit(browser, server.url, { withWorker: true });
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  await page.reload();
+  await page.getByRole("searchbox").fill("Windlass");
+  await page.getByRole("checkbox", { name: "Choose Windlass" }).check();
+  await page.getByRole("button", { name: "Keep 1 in this browser" }).click();
+  await page.getByText("kept in this browser", { exact: false }).first().waitFor();
+  await page.getByText("Kept in this browser: 1 passage").waitFor();
+  // It was not opened, and it is fetched anew when it is changed elsewhere.
+  const listed = (await (await page.request.get(`${server.url}api/passages`)).json()) as { id: string; title: string; openedAt: string | null }[];
+  const { id, openedAt } = listed.find(({ title }) => title === "Windlass")!;
+  expect(openedAt).toBeNull();
+  const { version, passage } = (await (await page.request.get(`${server.url}api/passages/${id}`)).json()) as { version: number; passage: object };
+  const saved = await page.request.put(`${server.url}api/passages/${id}`, {
+    headers: { "If-Match": `"${version}"` },
+    data: { ...passage, title: "Windlass, from elsewhere" },
+  });
+  expect(saved.status()).toBe(200);
+  await page.getByRole("link", { name: "Windlass, from elsewhere" }).waitFor();
+  await page.waitForFunction(
+    async (path) => (await (await (await caches.open("rest-hand-answers")).match(path))?.text())?.includes("from elsewhere"),
+    `/api/passages/${id}`,
+  );
+  await server.kill();
+  await page.reload();
+  await page.getByRole("searchbox").fill("Windlass");
+  await page.getByRole("link", { name: "Windlass, from elsewhere" }).click();
+  await page.getByRole("application").waitFor();
+  await reads(page, "strays", /ring|astray/);
+  server = await startServer(server.directory, server.port);
+  await context.close();
+});
+
 it("a newer version is offered, and comes only when it is taken", async () => {
   const { page, context } = await visit(browser, server.url, { withWorker: true });
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);

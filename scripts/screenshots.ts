@@ -1,4 +1,8 @@
+import { pino } from "pino";
 import { launch, openPassage, startServer, visit } from "../e2e/kit.ts";
+import { openPostgres } from "../src/server/database/postgres.ts";
+import { People } from "../src/server/people/people.ts";
+import { newDatabase, startCluster } from "../src/server/test/postgres-cluster.ts";
 
 /** Takes the pictures of the README from the demo data. Needs a built page: npm run build. */
 const VIEWS = [
@@ -79,5 +83,43 @@ for (const { name, theme, passage, key, ready } of [
   await page.screenshot({ path: "docs/screenshots/takes.png", animations: "disabled" });
   await context.close();
 }
-await browser.close();
 await server.stop();
+
+// A studio: Ada, whose library the demo is, is taught by Bo.
+const WORDS = "lantern oyster gravel tuba";
+const cluster = await startCluster();
+const url = await newDatabase(cluster.url);
+const studio = await startServer(undefined, 0, { DATABASE_URL: url });
+const database = await openPostgres(url, pino({ level: "silent" }));
+const people = new People(database.db);
+for (const name of ["Ada", "Bo"]) await people.add(name, WORDS, true);
+const [ada, bo] = [(await people.find("Ada"))!.id, (await people.find("Bo"))!.id];
+await database.client.query("insert into teachings (teacher, student, shows) values ($1, $2, true)", [bo, ada]);
+await database.close();
+const signedIn = async (name: string) => {
+  const { page } = await visit(browser, studio.url, { theme: "stand" });
+  await page.getByLabel("Name").fill(name);
+  await page.getByLabel("Passphrase").fill(WORDS);
+  await page.keyboard.press("Enter");
+  await page.getByRole("heading", { name: "Shelf" }).waitFor();
+  return page;
+};
+const hers = await signedIn("Ada");
+const shelf = (await (await hers.request.get(`${studio.url}api/passages`)).json()) as { id: string; title: string }[];
+const { passage: pump } = (await (await hers.request.get(`${studio.url}api/passages/${shelf.find(({ title }) => title === "Bilge Pump")!.id}`)).json()) as {
+  passage: object;
+};
+const his = await signedIn("Bo");
+await his.request.post(`${studio.url}api/passages`, { data: pump });
+await his.getByRole("button", { name: "Give Bilge Pump" }).click();
+await his.getByLabel("Your words with it").fill("Slowly first: listen to string 5 between the strokes.");
+await his.getByRole("group", { name: "Drills that come first in their sessions" }).getByRole("checkbox").nth(2).check();
+await his.evaluate(() => document.fonts.ready);
+await his.screenshot({ path: "docs/screenshots/give.png", animations: "disabled" });
+await his.goto(`${studio.url}students`);
+await his.getByLabel("Since when").selectOption("the last 3 months");
+await his.getByText("Hardest now").waitFor();
+await his.screenshot({ path: "docs/screenshots/students.png", animations: "disabled" });
+await browser.close();
+await studio.stop();
+await cluster.remove();

@@ -84,7 +84,8 @@ export function passageRoutes(
     }
     const stored = await library.find(id);
     if (!stored || stored.deletedAt) return notFound(response);
-    await library.noteOpened(stored.id);
+    // Fetched ahead, to be there when the server is not: nobody has opened it.
+    if (request.headers.purpose !== "prefetch") await library.noteOpened(stored.id);
     send(response, stored);
   });
 

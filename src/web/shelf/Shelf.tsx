@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { endOfDay, formatDistanceToNow } from "date-fns";
-import { Archive, ClipboardPaste, Copy, Download, Hand, NotebookText, Plus, Send, Trash2, Users } from "lucide-react";
+import { Archive, ClipboardPaste, CloudOff, Copy, Download, Hand, NotebookText, Plus, Send, Trash2, Users } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
@@ -25,6 +25,7 @@ import {
 } from "../store/api.ts";
 import { dropDraft } from "../store/drafts.ts";
 import { notify } from "../store/notices-slice.ts";
+import { canPin, freshen, pin, unpin, usePins } from "../store/pins.ts";
 import type { Dispatch } from "../store/root.ts";
 import { BackupDialog } from "./BackupDialog.tsx";
 import { Bin } from "./Bin.tsx";
@@ -52,6 +53,9 @@ export function Shelf() {
   const [wanted, setWanted] = useState("");
   const [tag, setTag] = useState("");
   const [order, setOrder] = useState<Order>("changed");
+  useEffect(() => {
+    if (data && canPin()) void dispatch(freshen(data));
+  }, [data, dispatch]);
   const found = useMemo(() => arranged(data ?? [], wanted, tag, order), [data, wanted, tag, order]);
   const tags = useMemo(() => [...new Set((data ?? []).flatMap((passage) => passage.tags))].sort((a, b) => a.localeCompare(b)), [data]);
   useEffect(() => {
@@ -158,6 +162,7 @@ export function Shelf() {
                 choose none
               </button>
             )}
+            {taken.length > 0 && canPin() && <Keep passages={taken} />}
             <button type="button" className="btn btn-sm" disabled={found.length === 0} onClick={() => setSaved(taken.length > 0 ? taken : found)}>
               <Download size={16} aria-hidden /> {taken.length > 0 ? `Save ${taken.length} as files` : "Save all as files"}
             </button>
@@ -181,6 +186,39 @@ export function Shelf() {
       {given && <GiveDialog passage={given} onClose={() => setGiven(null)} />}
       {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
     </div>
+  );
+}
+
+/** Keeps passages in this browser for when the server is away, or no longer. */
+function Keep({ passages }: { passages: readonly ListedPassage[] }) {
+  const kept = usePins();
+  const dispatch = useDispatch<Dispatch>();
+  const [isBusy, setBusy] = useState(false);
+  const missing = passages.filter(({ id, fault }) => kept[id] === undefined && fault === undefined);
+  if (missing.length === 0)
+    return (
+      <button type="button" className="btn btn-sm" onClick={() => unpin(passages.map(({ id }) => id))}>
+        <CloudOff size={16} aria-hidden /> Keep {passages.length} here no longer
+      </button>
+    );
+  const keep = async () => {
+    setBusy(true);
+    const failed = await dispatch(pin(missing));
+    setBusy(false);
+    const had = missing.length - failed;
+    dispatch(
+      notify({
+        says:
+          failed === 0
+            ? `Kept in this browser: ${had} passage${had === 1 ? "" : "s"}, for when the server is away.`
+            : `${failed} could not be fetched. Try again.`,
+      }),
+    );
+  };
+  return (
+    <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void keep()} title="They open when the server is away">
+      <CloudOff size={16} aria-hidden /> {isBusy ? "Fetching …" : `Keep ${missing.length} in this browser`}
+    </button>
   );
 }
 
@@ -281,6 +319,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave, onGive, gifts }: RowP
   const { data: limits } = useLimitsQuery(asked, { skip: !summary });
   const tonight = useTonight();
   const { data: next } = useNextQuery({ ...asked, by: tonight.toISOString() }, { skip: !limits });
+  const isKept = usePins()[passage.id] !== undefined;
   const [bin] = useBinMutation();
   const [create] = useCreateMutation();
   const dispatch = useDispatch<Dispatch>();
@@ -307,7 +346,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave, onGive, gifts }: RowP
         type="checkbox"
         className="checkbox checkbox-sm"
         aria-label={`Choose ${passage.title}`}
-        title="Choose, to save several as files"
+        title="Choose, to keep several in this browser, or to save them as files"
         checked={isChosen}
         onChange={() => onChoose(passage.id)}
       />
@@ -321,6 +360,7 @@ function PassageRow({ passage, isChosen, onChoose, onSave, onGive, gifts }: RowP
         </p>
         <p className="quiet text-sm">
           {gift && `from ${gift.by}, `}changed {formatDistanceToNow(new Date(passage.updatedAt), { addSuffix: true })}
+          {isKept && ", kept in this browser"}
         </p>
         {gift?.isOffered && <p className="text-sm font-bold">{gift.by} has a newer version</p>}
       </div>

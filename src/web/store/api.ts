@@ -209,6 +209,12 @@ export const api = createApi({
       query: (id) => `passages/${id}`,
       keepUnusedDataFor: 0,
     }),
+    /** A passage that is fetched before anybody opens it. */
+    ahead: build.query<z.output<typeof storedPassage>, string>({
+      responseSchema: answerOf(storedPassage),
+      query: (id) => ({ url: `passages/${id}`, headers: { Purpose: "prefetch" } }),
+      keepUnusedDataFor: 0,
+    }),
     create: build.mutation<z.output<typeof storedPassage>, PassageInput>({
       responseSchema: answerOf(storedPassage),
       query: (body) => ({ url: "passages", method: "POST", body }),
