@@ -1,13 +1,11 @@
 import { spawn, spawnSync } from "node:child_process";
 import { once } from "node:events";
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import type { AddressInfo } from "node:net";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as after } from "node:timers/promises";
 import { demoPassages } from "../src/core/test/demos.ts";
-import { newDatabase, startCluster } from "../src/server/test/postgres-cluster.ts";
+import { freePort, newDatabase, startCluster } from "../src/server/test/postgres-cluster.ts";
 import { endServer, type ServerProcess, startServer } from "../src/server/test/server-process.ts";
 
 /*
@@ -21,15 +19,6 @@ const check = (is: boolean, says: string) => {
   process.stdout.write(`${is ? "  " : "NOT SO: "}${says}\n`);
   if (!is) failures.push(says);
 };
-
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, "127.0.0.1");
-  await once(server, "listening");
-  const { port } = server.address() as AddressInfo;
-  server.close();
-  await once(server, "close");
-  return port;
-}
 
 if (spawnSync("nginx", ["-v"]).error) {
   process.stderr.write("nginx is missing: install Debian's package nginx-light.\n");

@@ -4,17 +4,16 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join, resolve } from "node:path";
 import { setTimeout as after } from "node:timers/promises";
-import { type Logger, pino } from "pino";
+import { pino } from "pino";
 import { createApp } from "./app.ts";
 import { removeStaged } from "./backups/restore.ts";
 import { ownersOf } from "./backups/snapshot.ts";
 import { Care } from "./care.ts";
 import { Changes } from "./changes.ts";
-import { whyAway } from "./database/away.ts";
-import { LOCAL_PERSON, type OpenDatabase } from "./database/database.ts";
+import { LOCAL_PERSON } from "./database/database.ts";
 import { DirectoryInUse, type DirectoryLock, lockDirectory } from "./database/lock.ts";
 import { LibraryNotUnderstood, openDatabase } from "./database/open.ts";
-import { openPostgres } from "./database/postgres.ts";
+import { openOnceThere } from "./database/postgres.ts";
 import { loadDemo } from "./demo.ts";
 import { isLoopback, ownNames } from "./guard.ts";
 import { Metrics } from "./metrics.ts";
@@ -28,18 +27,11 @@ import { sharedRoutes } from "./routes/shared.ts";
 import { backUpAll, backupFolder, forget, type Places, type Services, servicesOf } from "./services.ts";
 import { Summaries } from "./summaries.ts";
 import { sweepLinks } from "./teaching/links.ts";
+import { Upkeep } from "./upkeep.ts";
 import { WorkPool } from "./work/pool.ts";
-
-/** How often it is looked whether a backup is due, in ms: with it at most an hour of work has none. */
-const LOOK_MS = 5 * 60 * 1000;
-/** How often every row is looked at, besides at the start, in ms. */
-const CHECK_MS = 24 * 60 * 60 * 1000;
 
 /** In ms: until a request's head is there, until all of it is, and until the next one on the same connection. */
 const TIMEOUTS = { headersTimeout: 10_000, requestTimeout: 120_000, keepAliveTimeout: 15_000 } as const;
-
-/** How often sign-ins, invitations, attempts and plans that no longer count are removed, in ms. */
-const TIDY_MS = 60 * 60 * 1000;
 
 export interface ServeOptions {
   demo: boolean;
@@ -97,14 +89,14 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
   const opening = databaseUrl
     ? openOnceThere(databaseUrl, log, app.fail, giveUp.signal)
     : openDatabase(directory, (client) => backUpAll(client, places, pool), { newestBackup, mayCreate: process.env.NEW_LIBRARY === "yes" });
-  const timers: NodeJS.Timeout[] = [];
+  let upkeep: Upkeep | null = null;
   let changes: Changes | null = null;
   const drainMs = 1000 * Number(process.env.DRAIN_SECONDS ?? 0);
   let ending = false;
   const end = async () => {
     if (ending) return;
     ending = true;
-    timers.forEach(clearInterval);
+    upkeep?.end();
     // Whoever spreads requests over several servers has time to notice; what is under way is answered.
     app.drain();
     if (drainMs > 0) await after(drainMs);
@@ -158,35 +150,14 @@ export async function serve({ demo }: ServeOptions): Promise<void> {
       shared: sharedRoutes(database.db),
       summaries,
     });
-    const tidy = () =>
-      Promise.all([...[people, signIns, attempts, summaries].map((one) => one.sweep()), sweepLinks(database.db)]).catch((error) =>
-        log.error({ err: error }, "could not tidy up"),
-      );
-    timers.push(setInterval(tidy, TIDY_MS));
+    upkeep = new Upkeep({
+      log,
+      care,
+      sweeps: [...[people, signIns, attempts, summaries].map((one) => () => one.sweep()), () => sweepLinks(database.db)],
+      everybody: databaseUrl ? null : async () => (await ownersOf(database.client)).filter((owner) => owner !== null).map(services),
+    });
     process.stdout.write(`Ready: http://${shown}:${bound}/\n`);
-    // Those who run a database server back it up, and look after it, by its own means.
-    if (databaseUrl) return;
-    const everybody = async () => (await ownersOf(database.client)).filter((owner) => owner !== null).map(services);
-    for (const { recordings } of await everybody()) recordings.sweep();
-    const writeDue = async () => {
-      try {
-        for (const { backups } of await everybody()) {
-          const { leftOut } = await backups.writeDue();
-          if (leftOut.length > 0) log.error({ leftOut }, "passages that cannot be read are not in the backup");
-        }
-      } catch (error) {
-        log.error({ err: error }, "the backup could not be written");
-      }
-    };
-    const look = () =>
-      care.look().then(
-        (faults) => faults.length > 0 && log.error({ faults }, "something of the library cannot be read"),
-        (error) => log.error({ err: error }, "the library could not be looked through"),
-      );
-    // First what is lost, then a backup: one of a library that lost something lets none go.
-    await look();
-    await writeDue();
-    timers.push(setInterval(writeDue, LOOK_MS), setInterval(look, CHECK_MS));
+    await upkeep.begin();
   } catch (error) {
     log.error({ err: error }, "the library could not be opened");
     if (ending) return;
@@ -206,24 +177,6 @@ const LONGEST_ANSWER_MS = 15_000;
 function measure(metrics: Metrics, pool: WorkPool, changes: Changes): void {
   metrics.gauge("work_waiting", "Work of requests that waits for a thread", () => pool.waiting);
   metrics.gauge("pages_open", "Pages that hear changes", () => changes.count);
-}
-
-/** How long it is waited before a database that is away is asked once more, in ms. */
-const ASK_AGAIN_MS = 1_000;
-
-/** Opens a library on a PostgreSQL server; one that is away is waited for, and why is said meanwhile. */
-async function openOnceThere(url: string, log: Logger, say: (why: string) => void, signal: AbortSignal): Promise<OpenDatabase> {
-  for (;;) {
-    try {
-      return await openPostgres(url, log);
-    } catch (error) {
-      const why = whyAway(error);
-      if (why === null) throw error;
-      say(`The library could not be opened yet because ${why}. It is tried again.`);
-      log.warn({ err: error }, "the database is away");
-      await after(ASK_AGAIN_MS, undefined, { signal });
-    }
-  }
 }
 
 /** Which folder it is about, what went wrong as far as that is known, and where the newest backup lies. */

@@ -4,6 +4,7 @@ import { migrate } from "drizzle-orm/node-postgres/migrator";
 import pg from "pg";
 import type { Logger } from "pino";
 import { MIGRATIONS } from "../places.ts";
+import { whyAway } from "./away.ts";
 import { CHANGES, type Database, type Ears, type OpenDatabase } from "./database.ts";
 import * as schema from "./schema.ts";
 
@@ -113,4 +114,22 @@ function databaseOn(pool: pg.Pool): Database {
     }
   };
   return db;
+}
+
+/** How long it is waited before a database that is away is asked once more, in ms. */
+const ASK_AGAIN_MS = 1_000;
+
+/** Opens a library on a PostgreSQL server; one that is away is waited for, and why is said meanwhile. */
+export async function openOnceThere(url: string, log: Logger, say: (why: string) => void, signal: AbortSignal): Promise<OpenDatabase> {
+  for (;;) {
+    try {
+      return await openPostgres(url, log);
+    } catch (error) {
+      const why = whyAway(error);
+      if (why === null) throw error;
+      say(`The library could not be opened yet because ${why}. It is tried again.`);
+      log.warn({ err: error }, "the database is away");
+      await after(ASK_AGAIN_MS, undefined, { signal });
+    }
+  }
 }

@@ -37,7 +37,7 @@ function whoRuns(): { uid?: number; gid?: number } {
   return { uid: number("-u"), gid: number("-g") };
 }
 
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   const server = createServer().listen(0, "127.0.0.1");
   await once(server, "listening");
   const { port } = server.address() as AddressInfo;

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { newAccount } from "../../api/wire.ts";
+import { PassphraseField } from "../parts/PassphraseField.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { troubleOf, useAcceptMutation, useSignInMutation } from "../store/api.ts";
 
@@ -94,18 +95,7 @@ function Form(props: {
           onChange={(event) => field({ name: event.target.value })}
         />
       </label>
-      <label className="flex flex-col gap-1">
-        <span className="font-bold">Passphrase</span>
-        <input
-          className="input input-lg w-full"
-          type="password"
-          value={typed.passphrase}
-          autoComplete={kind}
-          required
-          maxLength={200}
-          onChange={(event) => field({ passphrase: event.target.value })}
-        />
-      </label>
+      <PassphraseField label="Passphrase" kind={kind} value={typed.passphrase} size="large" onChange={(passphrase) => field({ passphrase })} />
       {wrong !== null && <Trouble title={wrong} />}
       {wrong === null && error !== undefined && <Trouble {...troubleOf(error)} />}
       <button type="submit" className="btn btn-primary btn-lg" disabled={isBusy}>

@@ -5,6 +5,7 @@ import { useDispatch } from "react-redux";
 import { type Person, passphraseSchema } from "../../api/wire.ts";
 import { CopyAddress } from "../parts/CopyAddress.tsx";
 import { Dialog } from "../parts/Dialog.tsx";
+import { PassphraseField } from "../parts/PassphraseField.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import {
   api,
@@ -197,8 +198,8 @@ function ChangePassphrase({ name, onClose }: { name: string; onClose(): void }) 
         }}
       >
         <input type="text" className="hidden" autoComplete="username" value={name} readOnly />
-        <Secret label="The one you have" kind="current-password" value={now} onChange={setNow} isFirst />
-        <Secret label="The new one" kind="new-password" value={next} onChange={setNext} />
+        <PassphraseField label="The one you have" kind="current-password" value={now} onChange={setNow} isFirst />
+        <PassphraseField label="The new one" kind="new-password" value={next} onChange={setNext} />
         {wrong !== null && <Trouble title={wrong} />}
         {wrong === null && error !== undefined && <Trouble {...troubleOf(error)} />}
         <button type="submit" className="btn btn-primary self-start" disabled={isLoading}>
@@ -230,31 +231,12 @@ function DeleteAccount({ onClose }: { onClose(): void }) {
           Your passages, your log, your takes and recordings, and the backups kept on this server go with it, for good. Take everything of yours as a zip first
           if you want to keep it: another Rest Hand reads it.
         </p>
-        <Secret label="Your passphrase" kind="current-password" value={passphrase} onChange={setPassphrase} isFirst />
+        <PassphraseField label="Your passphrase" kind="current-password" value={passphrase} onChange={setPassphrase} isFirst />
         {error !== undefined && <Trouble {...troubleOf(error)} />}
         <button type="submit" className="btn btn-neutral self-start" disabled={isLoading}>
           Delete everything of mine
         </button>
       </form>
     </Dialog>
-  );
-}
-
-function Secret(props: { label: string; kind: "current-password" | "new-password"; value: string; onChange(text: string): void; isFirst?: boolean }) {
-  const { label, kind, value, onChange, isFirst } = props;
-  return (
-    <label className="flex flex-col gap-1">
-      <span className="font-bold">{label}</span>
-      <input
-        className="input w-full"
-        type="password"
-        autoComplete={kind}
-        value={value}
-        required
-        maxLength={200}
-        {...(isFirst ? { "data-first": true } : {})}
-        onChange={(event) => onChange(event.target.value)}
-      />
-    </label>
   );
 }
