@@ -1,6 +1,6 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { once } from "node:events";
-import { existsSync, mkdtempSync, rmSync } from "node:fs";
+import { cpSync, existsSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, type BrowserContext, chromium, type Page } from "playwright-core";
@@ -12,14 +12,22 @@ export interface Server {
   port: number;
   directory: string;
   kill(): Promise<void>;
+  /** Ends it and leaves its library. */
+  end(): Promise<void>;
   stop(): Promise<void>;
 }
 
-export async function startServer(
-  directory = mkdtempSync(join(tmpdir(), "rest-hand-e2e-")),
-  port = 0,
-  env: Readonly<Record<string, string>> = {},
-): Promise<Server> {
+/** Names a library with the demo in it that nobody uses, to be copied; without it each server makes its own. */
+export const DEMO_LIBRARY = "REST_HAND_DEMO_LIBRARY";
+
+function newLibrary(): string {
+  const directory = mkdtempSync(join(tmpdir(), "rest-hand-e2e-"));
+  const demo = process.env[DEMO_LIBRARY];
+  if (demo) cpSync(join(demo, "library"), join(directory, "library"), { recursive: true });
+  return directory;
+}
+
+export async function startServer(directory = newLibrary(), port = 0, env: Readonly<Record<string, string>> = {}): Promise<Server> {
   if (!existsSync("dist/index.html")) throw new Error("the page is not built: npm run build");
   if (!existsSync("build/server/serve.js")) throw new Error("the server is not built: npm run build:server");
   const child = spawn(process.execPath, ["build/server/serve.js", "--demo"], {
@@ -46,6 +54,7 @@ export async function startServer(
     port: Number(new URL(url).port),
     directory,
     kill: () => end("SIGKILL"),
+    end: () => end("SIGTERM"),
     stop: async () => {
       await end("SIGTERM");
       rmSync(directory, { recursive: true, force: true });

@@ -130,6 +130,29 @@ it("what one page changes another hears: its Shelf shows it, and where the passa
   await two.getByText("This passage was changed elsewhere.").waitFor();
 });
 
+it("whoever signs out with something unsaved is asked first; it stays in the browser, and is saved when they are back", async () => {
+  const { page, context } = await visit(browser, server.url);
+  await signIn(page, "Nell", WORDS);
+  await openPassage(page, "Galley Steam");
+  const saves = (url: URL) => url.pathname.startsWith("/api/passages/");
+  await page.route(saves, (route) => (route.request().method() === "PUT" ? route.abort() : route.fallback()));
+  await page.getByRole("textbox", { name: "Title" }).fill("Galley Steam, unsaved");
+  await page.keyboard.press("Enter");
+  await page.getByRole("link", { name: "Setup" }).click();
+  await page.getByRole("button", { name: "Sign out", exact: true }).click();
+  const question = page.getByRole("dialog", { name: "Sign out?" });
+  await question.getByText("Something you did has not reached the server yet.").waitFor();
+  expect(await problems(page, "signing out")).toEqual([]);
+  await question.getByRole("button", { name: "Sign out all the same" }).click();
+  await page.getByRole("heading", { name: "Sign in" }).waitFor();
+  await page.unroute(saves);
+  await signIn(page, "Nell", WORDS);
+  await page.getByRole("link", { name: "Rest Hand" }).click();
+  await page.getByRole("searchbox").fill("Galley");
+  await page.getByRole("link", { name: "Galley Steam, unsaved", exact: true }).waitFor();
+  await context.close();
+});
+
 it("signing in, the account and its dialogs: WCAG 2.2 AA by axe in both themes", async () => {
   const found: string[] = [];
   for (const theme of ["stand", "stage"] as const) {

@@ -1,6 +1,7 @@
 import { parseArgs } from "node:util";
 import { keepsWhatItPromised } from "./library.ts";
 import { staysUpUnderLoad } from "./load.ts";
+import { staysAsSmallAsItIs } from "./memory.ts";
 import { wandersThroughThePage } from "./page.ts";
 import { losesNothingAmongServers } from "./servers.ts";
 
@@ -12,8 +13,15 @@ import { losesNothingAmongServers } from "./servers.ts";
  *   npm run soak -- --only library --rounds 40
  *   npm run soak -- --only load --minutes 5
  *   npm run soak -- --only servers --rounds 100
+ *   npm run soak -- --only memory --minutes 10
  */
-const RUNS = { page: wandersThroughThePage, library: keepsWhatItPromised, load: staysUpUnderLoad, servers: losesNothingAmongServers } as const;
+const RUNS = {
+  page: wandersThroughThePage,
+  library: keepsWhatItPromised,
+  load: staysUpUnderLoad,
+  servers: losesNothingAmongServers,
+  memory: staysAsSmallAsItIs,
+} as const;
 
 export interface SoakOptions {
   seed: number;

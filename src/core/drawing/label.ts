@@ -1,6 +1,6 @@
 import type { PlannedStep } from "../document/plan.ts";
 import { HANDS, SIDE } from "../hands/parts.ts";
-import { ofFinger, runs, wordsOf } from "../words/contacts.ts";
+import { liesWords, ofFinger, runs } from "../words/contacts.ts";
 import { type Mark, postureOf } from "./marks.ts";
 
 /** What a drawing of the hands shows, for those who do not see it. */
@@ -19,5 +19,5 @@ export function handPhrases(step: PlannedStep, hand: "fretting" | "picking"): st
 function phrase(mark: Mark): string {
   const who = mark.finger === undefined ? "" : ofFinger(mark.finger);
   const on = runs(mark.strings);
-  return mark.part === "press" ? `${who} on ${on} at fret ${mark.fret}` : wordsOf(mark).lies(who, on).trim();
+  return mark.part === "press" ? `${who} on ${on} at fret ${mark.fret}` : liesWords(mark);
 }

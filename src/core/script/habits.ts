@@ -53,7 +53,9 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   const index = now.presses.find(({ finger }) => finger === 1);
   const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
   const rang = (string: number) => isOpen(string) || (stays && (before.open & bit(string)) !== 0);
-  if (now.leans)
+  // Where nothing is pressed and other fingers lie across, the index has nothing to lean on.
+  const areAcross = now.lies && now.presses.length === 0 && now.resting.length === 0;
+  if (now.leans && !areAcross)
     put(
       groups,
       UNDERSIDE,

@@ -61,6 +61,19 @@ const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Reco
   },
 };
 
+/** An idle finger covers two strings at most; what lies on more are several. */
+const ONE_COVERS = 2;
+
+/** How a part of a hand lies on strings, as the part of a sentence. */
+export function liesWords({ hand, part, finger, strings }: Kind & { finger?: ContactFinger | undefined; strings: readonly number[] }): string {
+  const on = runs(strings);
+  const who = finger === undefined ? "" : ofFinger(finger);
+  if (hand === "fretting" && part === "spare" && strings.length > ONE_COVERS) return `${who} and its neighbours across ${on}`;
+  return wordsOf({ hand, part } as Kind)
+    .lies(who, on)
+    .trim();
+}
+
 /** What players call a kind of contact. */
 export function wordsOf({ hand, part }: Kind): ContactWords {
   return (CONTACT_WORDS[hand] as Readonly<Record<string, ContactWords>>)[part]!;
@@ -68,6 +81,8 @@ export function wordsOf({ hand, part }: Kind): ContactWords {
 
 /** How a part of a hand lies on one string: "index over it". */
 export function contactLabel(contact: Kind & { finger?: ContactFinger | undefined }): string {
+  // Idle fingers lie together; which of them is on this string nobody cares.
+  if (contact.hand === "fretting" && contact.part === "spare") return "idle finger on it";
   const who = contact.finger === undefined ? "" : ofFinger(contact.finger);
   return contact.part === "press" ? `${who} presses it`.trim() : wordsOf(contact).lies(who, "it").trim();
 }

@@ -1,4 +1,5 @@
 import { once } from "node:events";
+import { readFileSync } from "node:fs";
 import { request } from "node:http";
 import { setTimeout as after } from "node:timers/promises";
 import { pino } from "pino";
@@ -116,6 +117,23 @@ export class ServerRounds {
 
   get acknowledged(): number {
     return this.savers.reduce((sum, { saves, tries }) => sum + saves + tries, 0);
+  }
+
+  /** What each server takes of memory, in MB. */
+  memoryMb(): number[] {
+    return this.servers.map(({ process }) => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${process.child.pid}/status`, "utf8"))![1]) / 1024);
+  }
+
+  /** Somebody's page hears what changes for a while, and goes. */
+  async hear(ms: number): Promise<void> {
+    const { cookie } = this.savers[Math.floor(this.random() * this.savers.length)]!;
+    const { url } = this.servers[Math.floor(this.random() * this.servers.length)]!;
+    const asked = request(new URL("/api/changes", url), { headers: { Cookie: cookie }, agent: false }).end();
+    const [answer] = (await once(asked, "response")) as [import("node:http").IncomingMessage];
+    if (answer.statusCode !== 200) this.fail(`a page that listens was answered ${answer.statusCode}`);
+    answer.resume();
+    await after(ms);
+    asked.destroy();
   }
 
   fail(says: string): void {
