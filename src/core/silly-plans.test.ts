@@ -106,6 +106,25 @@ describe("silly plans the engine must not make", () => {
   });
 });
 
+it("a groove in which all is dead: fingers lie across every string, it is said once, and no finger moves", () => {
+  // A beginner's first scratch (common practice): the hand is put down flat, and only the other one moves.
+  const all = "6/0x 5/0x 4/0x 3/0x 2/0x 1/0x";
+  const { steps, strays } = plan(
+    line(
+      8,
+      [all, all, all, all].map((word) => word.replaceAll(" ", "+")),
+    ),
+  );
+  expect(strays).toEqual([]);
+  expect(steps[0]!.fretting).toMatch(/its neighbours across 1 to 6\.$/);
+  expect(steps[0]!.fretting).not.toMatch(/index/i);
+  expect(steps[0]!.picking).toMatch(/^Dead down/);
+  for (const { fretting, picking } of steps.slice(1)) {
+    expect(fretting).toBe("");
+    expect(picking).toMatch(/^((Up|Down)\.)?$/);
+  }
+});
+
 it("splitting a step where nothing changes changes no cost", () => {
   // A ghost stroke's written end makes a step of its own; nothing is meant to change there.
   const cost = (length: string) => {

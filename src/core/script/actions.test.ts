@@ -37,6 +37,8 @@ const met = new Map<string, Action>();
 
 const ascending = (strings: readonly number[]) => [...new Set(strings)].sort((a, b) => a - b);
 
+const areDead = (notes: readonly { tone: string }[]) => notes.length > 0 && notes.every(({ tone }) => tone === "ghost");
+
 const DEAD_WHATEVER = new Set(["chuck", "click", "rake"]);
 
 describe("actions", () => {
@@ -52,7 +54,10 @@ describe("actions", () => {
       const strokes = strokesKnown(reader, step.actions);
       expect(ascending(strokes.flatMap(({ strings }) => strings)), where).toEqual(ascending([...(step.struck ?? []), ...(step.clicked ?? [])]));
       const { stroke } = planned[i]!;
-      if (stroke && step.struck && !DEAD_WHATEVER.has(stroke.as)) expect(strokes[0]?.sounds, where).toBe(stroke.as === "play" && stroke.kind !== "none");
+      // A single pluck of a muffled string is not called dead: its finger lies there as it is said.
+      const isSwept = step.actions.some(({ does, by }) => does === "stroke" && by !== "T");
+      if (stroke && step.struck && !DEAD_WHATEVER.has(stroke.as))
+        expect(strokes[0]?.sounds, where).toBe(stroke.as === "play" && stroke.kind !== "none" && !(isSwept && areDead(stroke.notes)));
       reader = after(reader, step.actions);
       expect(known(reader), where).toEqual(inPlan(step));
     });

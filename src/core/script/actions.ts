@@ -6,8 +6,8 @@ import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
-import { palmBehind } from "./habits.ts";
-import { type Body, bodyOf, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK } from "./known.ts";
+import { isOff, palmBehind } from "./habits.ts";
+import { type Body, bodyOf, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
@@ -48,7 +48,7 @@ const ROUNDS = 8;
 /** That a stroke is dead is said where nobody would know it, and that it sounds where nobody would. */
 function withDeadness(known: Known, actions: readonly Action[], { stroke }: Step): Action[] {
   if (!stroke || (stroke.as !== "play" && stroke.as !== "ghost")) return [...actions];
-  const isDead = stroke.as === "ghost";
+  const isDead = stroke.as === "ghost" || (stroke.notes.length > 0 && stroke.notes.every(({ tone }) => tone === "ghost"));
   const isHabit = isDeadByHabit(known, actions);
   return actions.map((action): Action => {
     const { hand, does, part = "", by } = action;
@@ -215,6 +215,8 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
   const actions: Action[] = [];
   const palm = palmAction(habit, before, target, outcome, step, inFull);
   if (palm) actions.push(palm);
+  // Fingers that come to lie across are said first: with them the index is off.
+  const comeAcross = isOff(habit) && !habit.lies && [...target.keys()].some((body) => isPart(body, "fretting", "spare"));
   for (const body of new Set([...habit.groups.keys(), ...target.keys()])) {
     const { hand, part, finger } = body;
     if (body === PALM) continue;
@@ -222,6 +224,7 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
     const isElsewhere =
       isPart(body, "fretting", "ease") && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(outcome, finger);
     if (String(is) === String(habit.groups.get(body) ?? []) && !isElsewhere) continue;
+    if (body === UNDERSIDE && is.length === 0 && comeAcross) continue;
     const other = OTHER_THUMB.get(body);
     if (other && is.length === 0 && target.has(other)) continue;
     actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], outcome));

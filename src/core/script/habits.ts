@@ -54,7 +54,7 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
   const rang = (string: number) => isOpen(string) || (stays && (before.open & bit(string)) !== 0);
   // Where nothing is pressed and other fingers lie across, the index has nothing to lean on.
-  const areAcross = now.lies && now.presses.length === 0 && now.resting.length === 0;
+  const areAcross = now.lies && isOff(now);
   if (now.leans && !areAcross)
     put(
       groups,
@@ -89,6 +89,11 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   }
   habitsOfPicking(now, groups, strokes);
   return groups;
+}
+
+/** Whether no finger presses, or rests where it pressed. */
+export function isOff({ presses, resting }: Pick<Known, "presses" | "resting">): boolean {
+  return presses.length === 0 && resting.length === 0;
 }
 
 /**

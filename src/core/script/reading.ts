@@ -1,7 +1,7 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
 import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { byHabit, leant, palmBehind } from "./habits.ts";
+import { byHabit, isOff, leant, palmBehind } from "./habits.ts";
 import {
   type Body,
   bit,
@@ -290,6 +290,7 @@ function toldOf(known: Known, action: Action): Known {
         return { ...known, groups, wrapped: true };
       }
       put(groups, body, strings);
+      if (isIdle(action) && isOff(known)) groups.delete(UNDERSIDE);
       // There is one thumb: resting on the string it left, it is nowhere else.
       if (body === THUMB) groups.delete(THUMB_BACK);
       if (body === THUMB_BACK) groups.delete(THUMB);
