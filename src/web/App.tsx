@@ -20,7 +20,7 @@ export function App() {
   const [guide, setGuide] = useState(false);
   return (
     <div className="flex h-full flex-col bg-base-100 text-base-content print:block print:h-auto print:bg-white">
-      <header className="flex flex-wrap print:hidden items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5">
+      <header className="flex flex-wrap print:hidden items-center gap-x-4 gap-y-1 border-b border-base-300 px-4 py-1.5 max-2xl:gap-x-2">
         <Link to="/" className="shrink-0 text-lg font-bold tracking-tight">
           Rest Hand
         </Link>
@@ -29,11 +29,11 @@ export function App() {
           className="order-last flex w-full min-w-0 flex-wrap items-center gap-x-3 empty:hidden sm:order-none sm:flex! sm:w-auto sm:flex-1 sm:flex-nowrap"
         />
         <span className="flex-1 sm:hidden" />
-        <Link to="/setup" className="btn btn-ghost btn-sm" aria-label="Setup" title="Setup: instruments, players, appearance">
+        <Link to="/setup" className="btn btn-ghost btn-sm max-2xl:px-2" aria-label="Setup" title="Setup: instruments, players, appearance">
           <SlidersHorizontal size={18} aria-hidden /> <span className="hidden 2xl:inline">Setup</span>
         </Link>
         <ThemeButton />
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">
+        <button type="button" className="btn btn-ghost btn-sm max-2xl:px-2" onClick={() => setGuide(true)} aria-label="Signs and keys" title="Signs and keys">
           <CircleHelp size={18} aria-hidden /> <span className="hidden 2xl:inline">Signs and keys</span>
         </button>
       </header>
@@ -106,7 +106,7 @@ function ThemeButton() {
   }, [dark]);
   const label = dark ? "Stand light" : "Stage dark";
   return (
-    <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDark(!dark)} aria-label={label} title={label}>
+    <button type="button" className="btn btn-ghost btn-sm max-2xl:px-2" onClick={() => setDark(!dark)} aria-label={label} title={label}>
       {dark ? <Sun size={18} aria-hidden /> : <Moon size={18} aria-hidden />} <span className="hidden 2xl:inline">{label}</span>
     </button>
   );

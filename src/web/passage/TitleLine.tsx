@@ -14,7 +14,7 @@ export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: st
   return (
     <InHead>
       <nav aria-label="Places of this passage" className="order-first flex shrink-0 items-center gap-1 max-sm:-mx-1 max-sm:gap-0">
-        <Link to="/" className="btn btn-ghost btn-sm px-2 max-xl:px-1.5 max-sm:px-1">
+        <Link to="/" className="btn btn-ghost btn-sm px-2 max-2xl:px-1.5 max-sm:px-1">
           Shelf
         </Link>
         {VIEWS.map(({ path, title: place, key }) => (
@@ -22,7 +22,7 @@ export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: st
             key={path}
             to={`/${path}/${id}`}
             title={`${place} (Alt ${key.toUpperCase()})`}
-            className={({ isActive }) => `btn btn-sm px-2 max-xl:px-1.5 max-sm:px-1 ${isActive ? "btn-active" : "btn-ghost"}`}
+            className={({ isActive }) => `btn btn-sm px-2 max-2xl:px-1.5 max-sm:px-1 ${isActive ? "btn-active" : "btn-ghost"}`}
           >
             {place}
           </NavLink>
@@ -30,7 +30,7 @@ export const TitleLine = memo(function TitleLine({ id, title, onHead }: { id: st
       </nav>
       <h1 className="min-w-20 flex-1">
         <TypedField
-          className="input input-ghost w-full max-w-md text-lg font-bold"
+          className="input input-ghost w-full max-w-md px-1 text-lg font-bold"
           aria-label="Title"
           value={title}
           maxLength={200}
