@@ -1,4 +1,5 @@
 import { and, asc, eq, type SQL } from "drizzle-orm";
+import type { AnyPgColumn } from "drizzle-orm/pg-core";
 import type { StudentReport, Teachings } from "../../api/wire.ts";
 import { reportOf } from "../../core/practice/report.ts";
 import type { Database } from "../database/database.ts";
@@ -23,21 +24,16 @@ export class Teaching {
   }
 
   async list(): Promise<Teachings> {
-    const [teachers, students] = await Promise.all([
-      this.db
-        .select({ id: teachings.id, name: people.name, sees: teachings.shows })
-        .from(teachings)
-        .innerJoin(people, eq(people.id, teachings.teacher))
-        .where(eq(teachings.student, this.person))
-        .orderBy(asc(people.name)),
+    const others = (mine: AnyPgColumn, theirs: AnyPgColumn) =>
       this.db
         .select({ id: teachings.id, name: people.name, shows: teachings.shows })
         .from(teachings)
-        .innerJoin(people, eq(people.id, teachings.student))
-        .where(eq(teachings.teacher, this.person))
-        .orderBy(asc(people.name)),
-    ]);
-    return { teachers, students };
+        .innerJoin(people, eq(people.id, theirs))
+        .where(eq(mine, this.person))
+        .orderBy(asc(people.name));
+    const teachers = await others(teachings.student, teachings.teacher);
+    const students = await others(teachings.teacher, teachings.student);
+    return { teachers: teachers.map(({ shows, ...teacher }) => ({ ...teacher, sees: shows })), students };
   }
 
   /** Lets a teacher see what is practised, or no more; false where they are none. */
