@@ -120,7 +120,7 @@ function Report({ report: { subjects, hardest } }: { report: Report }) {
           {subjects.map((subject) => (
             <tr
               key={`${subject.passage} ${subject.figure} ${subject.title}`}
-              className="border-t border-base-300 py-1 align-top max-lg:flex max-lg:flex-wrap max-lg:gap-x-4 print:table-row print:border-black"
+              className="border-t border-base-300 py-1 align-top max-lg:flex max-lg:first:border-t-0 max-lg:flex-wrap max-lg:gap-x-4 print:table-row print:border-black"
             >
               <th scope="row" className="py-1 pr-4 max-lg:w-full max-lg:py-0">
                 {titleOf(subject)}
