@@ -29,7 +29,8 @@ let used = 0;
 export function textOf(value: unknown): string {
   used = 0;
   write(value);
-  return String.fromCharCode.apply(null, signs.slice(0, used));
+  signs.length = used;
+  return String.fromCharCode.apply(null, signs);
 }
 
 function put(sign: number): void {

@@ -1,4 +1,6 @@
 import { each, FoldCache, fold, inARow, sameItems } from "../caching/fold.ts";
+import { knownIn } from "../caching/known.ts";
+import { textOf } from "../caching/text.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
@@ -25,6 +27,8 @@ interface Grip {
 /** What the fingering remembers of the last version of a passage. */
 export class FingeringCache {
   readonly grips = new FoldCache<null, Grip | null>();
+  /** Ways to hold notes, by what they are and the strings that sound open. */
+  readonly options = new Map<string, readonly GripOption[]>();
   readonly paths = new FoldCache<Reached, readonly number[]>();
   readonly hands = new FoldCache<Neck, HandState>();
   readonly needs = new FoldCache<Needs, HandState>();
@@ -61,7 +65,7 @@ export function fingeringOf(
   { held, windows }: Pick<Grips, "held" | "windows">,
   instrument: Instrument,
   settings: Settings,
-  cache?: FingeringCache,
+  cache = new FingeringCache(),
 ): Fingering {
   const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
@@ -70,8 +74,8 @@ export function fingeringOf(
   const grips = each(
     steps,
     [held, earlier, heldEarlier, windows],
-    (i) => gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass),
-    cache?.grips,
+    (i) => gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass, cache.options),
+    cache.grips,
   );
   const chosen = cheapestPath(steps, grips, cache);
   const reached = fold<Neck, HandState>({
@@ -79,7 +83,7 @@ export function fingeringOf(
     beside: [grips, chosen, held],
     start: startOf(steps, held, grips, chosen),
     same: sameNeck,
-    cache: cache?.hands,
+    cache: cache.hands,
     work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
   });
   const hands = fold<Needs, HandState>({
@@ -88,7 +92,7 @@ export function fingeringOf(
     start: new Map(),
     same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
     backward: true,
-    cache: cache?.needs,
+    cache: cache.needs,
     work: (needs, i) => {
       const { ms } = steps[i]!;
       const neededInMs = new Map<Finger, number>();
@@ -101,7 +105,7 @@ export function fingeringOf(
       return [hand, after];
     },
   });
-  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), cache?.issues);
+  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), cache.issues);
   return { hands, issues: inARow(issues) };
 }
 
@@ -130,7 +134,14 @@ function samePress(a: Press, b: Press): boolean {
 }
 
 /** What has to be held when a stroke begins or other places are held than before; null when nothing is, or neither happens. */
-function gripOf(step: Step, window: Window | null, places: readonly GripPlace[], before: readonly GripPlace[], isBass: boolean): Grip | null {
+function gripOf(
+  step: Step,
+  window: Window | null,
+  places: readonly GripPlace[],
+  before: readonly GripPlace[],
+  isBass: boolean,
+  known: FingeringCache["options"],
+): Grip | null {
   if (!step.stroke && sameItems(places, before)) return null;
   const notes: GripNote[] = [...places];
   for (const note of step.sounding) if (note && isFretted(note)) notes.push({ string: note.string, fret: note.fret, finger: note.finger });
@@ -138,7 +149,11 @@ function gripOf(step: Step, window: Window | null, places: readonly GripPlace[],
   for (const { string, fret, finger } of kept) if (fret > 0) notes.push({ string, fret, finger });
   if (notes.length === 0) return null;
   const open = [...step.sounding, ...kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
-  return { notes, options: (window && optionsWithin(window, notes)) ?? gripOptions(notes, isBass, open) };
+  const within = window && optionsWithin(window, notes);
+  return {
+    notes,
+    options: within ?? knownIn(known, textOf([notes.map(({ string, fret, finger }) => [string, fret, finger]), open]), () => gripOptions(notes, isBass, open)),
+  };
 }
 
 const NO_PLACES: GripPlace[] = [];
@@ -150,7 +165,7 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
 }
 
 /** Per step: the chosen way to hold its grip, or null. */
-function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache?: FingeringCache): (GripOption | null)[] {
+function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FingeringCache): (GripOption | null)[] {
   let last: Reached = { grip: null, costs: [] };
   /** Per step and option: the option of the grip before that leads there most cheaply. */
   const from = fold<Reached, readonly number[]>({
@@ -158,7 +173,7 @@ function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], c
     beside: [grips],
     start: last,
     same: (a, b) => a.grip === b.grip && sameItems(a.costs, b.costs),
-    cache: cache?.paths,
+    cache: cache.paths,
     work: (before, i) => {
       const grip = grips[i]!;
       if (!grip) return [[], before];

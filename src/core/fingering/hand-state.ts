@@ -35,6 +35,13 @@ export function pressedAt(presses: readonly Press[], string: number): number {
   return presses.reduce((highest, { strings, fret }) => (strings.includes(string) ? Math.max(highest, fret) : highest), 0);
 }
 
+/** The lowest string that fingers press; 0 where they press none. */
+export function bassMostOf(presses: readonly Press[]): number {
+  let lowest = 0;
+  for (const { strings } of presses) for (const string of strings) if (string > lowest) lowest = string;
+  return lowest;
+}
+
 /** Whether a finger is set down or lets go: then lean and tip change in that very motion. */
 export function doesGripMove(before: HandState | null, now: HandState): boolean {
   return now.placed.length > 0 || (before !== null && (letsGo(before, now) || pressedAgain(before, now) > 0));
@@ -42,11 +49,12 @@ export function doesGripMove(before: HandState | null, now: HandState): boolean 
 
 /** How many strings are pressed again by fingers that had let go there; one that stayed down behind a higher fret never let go. */
 export function pressedAgain(before: HandState, now: HandState): number {
-  const again = now.presses.flatMap(({ finger, fret, strings }) => {
+  let again = 0;
+  for (const { finger, fret, strings } of now.presses) {
     const left = before.left.find((was) => was.finger === finger && was.fret === fret);
-    return left ? strings.filter((s) => left.strings.includes(s) && !isBehind(s, fret, before)) : [];
-  });
-  return again.length;
+    if (left) for (const s of strings) if (left.strings.includes(s) && !isBehind(s, fret, before)) again++;
+  }
+  return again;
 }
 
 /** Whether another finger presses a string nearer the bridge. */

@@ -16,6 +16,8 @@ export type SpareFingers =
 
 export interface FrettingPosture {
   hand: "fretting";
+  /** Its own, among those of this hand. */
+  id: number;
   /** Strings under the index's underside, as bits; 0 when it is arched. */
   lean: number;
   across: boolean;
@@ -41,6 +43,8 @@ export type FingersBeside = { part: BesidePart; at: number } | null;
 
 export interface PickingPosture {
   hand: "picking";
+  /** Its own, among those of this hand. */
+  id: number;
   at: HandAtStrings;
   beside: FingersBeside;
 }
@@ -59,25 +63,25 @@ const frettingPostures = new Map<number, FrettingPosture>();
 const pickingPostures = new Map<number, PickingPosture>();
 
 /** A posture of the fretting hand; what is left out is at rest. */
-export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand">>): FrettingPosture {
+export function frettingPosture(what: Partial<Omit<FrettingPosture, "hand" | "id">>): FrettingPosture {
   const { lean = 0, across = false, thumb = "behind", spare = NO_SPARE } = what;
   const laid = spare.kind === "none" ? 0 : spare.kind === "along" ? spare.string : spare.strings.reduce((mask, s) => mask | (1 << (s - 1)), 0);
   const fingers = (laid << 2) | SPARE_KINDS.indexOf(spare.kind);
   const code = (((fingers << STRING_BITS) | lean) << 2) | (across ? 2 : 0) | (thumb === "over" ? 1 : 0);
-  return knownIn(frettingPostures, code, () => ({ hand: "fretting", lean, across, thumb, spare }));
+  return knownIn(frettingPostures, code, () => ({ hand: "fretting", id: frettingPostures.size, lean, across, thumb, spare }));
 }
 
 export function pickingPosture(at: HandAtStrings, beside: FingersBeside): PickingPosture {
   const lies = "from" in at ? at.from : "string" in at ? at.string : 0;
   const fingers = beside === null ? 0 : ((1 + BESIDE.indexOf(beside.part)) << STRING_BITS) | beside.at;
   const code = (((fingers << 4) | lies) << 3) | AT_KINDS.indexOf(at.kind);
-  return knownIn(pickingPostures, code, () => ({ hand: "picking", at, beside }));
+  return knownIn(pickingPostures, code, () => ({ hand: "picking", id: pickingPostures.size, at, beside }));
 }
 
 export const FREE_PICKING = pickingPosture({ kind: "off" }, null);
 
 export function sameSpare(a: SpareFingers, b: SpareFingers): boolean {
-  if (a.kind === "laid" && b.kind === "laid") return a.strings.join() === b.strings.join();
+  if (a.kind === "laid" && b.kind === "laid") return a.strings.length === b.strings.length && a.strings.every((s, i) => s === b.strings[i]);
   if (a.kind === "along" && b.kind === "along") return a.string === b.string;
   return a.kind === b.kind;
 }

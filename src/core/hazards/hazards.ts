@@ -115,26 +115,28 @@ function hazardsAt(
       return NOTHING;
     }
     const was = before.intents?.[s];
-    const fresh: Excitation[] = [];
+    let fresh = NO_EXCITATIONS;
+    const add = (cause: Cause, db: number, fret: number, lively?: boolean) => {
+      fresh = withOne(fresh, excited(cause, db, string, fret, step, model, lively));
+    };
     if (wanted === "thud" && note) {
-      if (step.begins[s]) fresh.push(excited("struck", model.struck(string, note.pitchFret), string, note.pitchFret, step, model));
+      if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
     } else if (step.stroke && (step.stroke.crossed.includes(string) || step.stroke.clicked.includes(string))) {
       const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
       last[s] = null;
-      fresh.push(excited("struck", model.struck(string, keptFret), string, keptFret, step, model));
+      add("struck", model.struck(string, keptFret), keptFret);
     } else {
       const ended = last[s];
       if (ended && (was === "ring" || was === "muffled" || was === "free")) {
         const age = step.ms - lastMs[s]!;
         const db = was === "muffled" ? model.muffled(string, ended.pitchFret, ended.mute, age) : model.after(string, ended.pitchFret, age);
-        fresh.push(excited("carry-over", db, string, ended.pitchFret, step, model, was !== "muffled"));
-        if (ended.pressedFret > 0) fresh.push(excited("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], string, 0, step, model));
+        add("carry-over", db, ended.pitchFret, was !== "muffled");
+        if (ended.pressedFret > 0) add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
       }
-      if (step.stroke && played !== null)
-        fresh.push(excited("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], string, 0, step, model));
+      if (step.stroke && played !== null) add("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], 0);
       const answer = model.sympathy(string, begun);
-      if (answer !== null) fresh.push(excited("sympathy", answer, string, 0, step, model));
-      if (isShoved(string, step, before.step)) fresh.push(excited("bend", model.struck(string, 0) + BEND_SHOVE_DB, string, 0, step, model));
+      if (answer !== null) add("sympathy", answer, 0);
+      if (isShoved(string, step, before.step)) add("bend", model.struck(string, 0) + BEND_SHOVE_DB, 0);
     }
     if (fresh.length === 0 && alive[s]!.length === 0) return NOTHING;
     alive[s] = stillAlive(together(fresh), alive[s]!, step.ms, threshold);
@@ -197,11 +199,13 @@ export function leastHeardDb({ cause }: Excitation, isMeant: boolean, kind: Inst
 
 /** Never added to. */
 const NO_EXCITATIONS: Excitation[] = [];
+const NO_CAUSES: Cause[] = [];
 
-/** A list with one more: most have none or one, and those are kept as small as they are. */
-function withOne(list: Excitation[], e: Excitation): Excitation[] {
-  if (list.length === 0) return [e];
-  list.push(e);
+/** A list with one more: most have none, one or two, and those are kept as small as they are. */
+function withOne<T>(list: T[], item: T): T[] {
+  if (list.length === 0) return [item];
+  if (list.length === 1) return [list[0]!, item];
+  list.push(item);
   return list;
 }
 
@@ -231,12 +235,12 @@ export function levelAt(excitation: Excitation, ms: number): number {
 }
 
 function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
-  const causes: Cause[] = [];
+  let causes: Cause[] = NO_CAUSES;
   let loudest = Number.NEGATIVE_INFINITY;
   const take = (e: Excitation) => {
     const over = levelAt(e, step.ms) - threshold;
     if (over > loudest) loudest = over;
-    if (over > 0 && !causes.includes(e.cause)) causes.push(e.cause);
+    if (over > 0 && !causes.includes(e.cause)) causes = withOne(causes, e.cause);
   };
   let onlyShaken = true;
   let struck = false;
@@ -271,15 +275,29 @@ function stillAlive(fresh: readonly Excitation[], before: readonly Excitation[],
   for (const e of fresh) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
   for (const e of before) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
   if (sorted.length < 2) return sorted;
-  sorted.sort((a, b) => b.ms - a.ms || levelAt(b, ms) - levelAt(a, ms));
-  const kept: Excitation[] = [];
+  putNewestFirst(sorted, ms);
+  let kept = NO_EXCITATIONS;
   for (const e of sorted) {
     const drowned = kept.some(
       (newer) => levelAt(newer, ms) >= levelAt(e, ms) && newer.slope <= e.slope + 1e-9 && (ANSWERS.has(e.cause) || !ANSWERS.has(newer.cause)),
     );
-    if (!drowned && kept.length < MOST_ALIVE) kept.push(e);
+    if (!drowned && kept.length < MOST_ALIVE) kept = withOne(kept, e);
   }
   return kept;
+}
+
+/** The louder first of those begun together. By hand: these lists are short, and there is one for every string of every step. */
+function putNewestFirst(list: Excitation[], ms: number): void {
+  for (let k = 1; k < list.length; k++) {
+    const e = list[k]!;
+    let at = k;
+    for (; at > 0; at--) {
+      const other = list[at - 1]!;
+      if ((e.ms - other.ms || levelAt(e, ms) - levelAt(other, ms)) <= 0) break;
+      list[at] = other;
+    }
+    list[at] = e;
+  }
 }
 
 /** A bent string shoves its neighbours on the side it is bent towards, two of them from a whole tone on; let go, they sound. */
@@ -320,7 +338,11 @@ function loudestMeantDb(step: Step, lastMs: readonly number[], model: LoudnessMo
 
 /** What is set going here, as it sounds. */
 function begunIn({ sounding, begins }: Step): NeckPlace[] {
-  return sounding.flatMap((note, s) => (note && begins[s] ? [{ string: note.string, fret: note.pitchFret }] : []));
+  const begun: NeckPlace[] = [];
+  sounding.forEach((note, s) => {
+    if (note && begins[s]) begun.push({ string: note.string, fret: note.pitchFret });
+  });
+  return begun;
 }
 
 /** Level of the stroke that begins here, which shakes everything nobody holds. */

@@ -1,8 +1,9 @@
-import { commonEnds } from "../caching/fold.ts";
+import { commonEnds, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
 import type { HandShape } from "../shapes/types.ts";
-import { advance, bestOf, type ChosenShapes, costOf, type Frontier, type Label, NOTHING_TO_PLAY, type Packed, type PlanPath } from "./planner.ts";
+import { BEFORE, FRETTING, MEMORY, PICKING, ROW } from "./partial-plans.ts";
+import { advance, bestOf, type ChosenShapes, chosenAt, costOf, type Frontier, NOTHING_TO_PLAY, type Packed, type PlanPath, packedAt } from "./planner.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 
 /**
@@ -22,9 +23,11 @@ export class PlanCache {
     if (count === 0) return NOTHING_TO_PLAY;
     const { prefix, suffix } = commonEnds(this.steps, steps, (a, b) => a === b || keyOf(a) === keyOf(b));
     const shift = this.steps.length - count;
-    const kept = this.kept.slice(0, prefix);
+    // What is worth keeping after a step depends on the next one too.
+    const isSame = prefix === count && shift === 0;
+    const kept = isSame ? this.kept : this.kept.slice(0, Math.max(0, prefix - 1));
     this.plannedSteps = 0;
-    for (let at = prefix; at < count; at++) {
+    for (let at = kept.length; at < count; at++) {
       const before = kept[at - 1];
       const frontier = advance(problem, at, before?.frontier ?? null);
       kept.push({ frontier, from: before?.frontier ?? null, raise: null });
@@ -63,50 +66,43 @@ function plus(a: Packed, b: Packed, times = 1): Packed {
   };
 }
 
-/** By how much the costs of two frontiers differ, the same throughout; null when their labels are not equal in equal order. */
+/** By how much the costs of two frontiers differ, the same throughout; null when their partial plans are not equal in equal order. */
 function apartBy(a: Frontier, b: Frontier): Packed | null {
-  if (a.labels.length !== b.labels.length) return null;
-  let apart: Packed | null = null;
-  for (let k = 0; k < a.labels.length; k++) {
-    const x = a.labels[k]!;
-    const y = b.labels[k]!;
-    if (x.length !== y.length) return null;
-    for (let i = 0; i < x.length; i++) {
-      const p = x[i]!;
-      const q = y[i]!;
-      if (p.memory !== q.memory || p.fretting !== q.fretting || p.picking !== q.picking) return null;
-      apart ??= plus(p, q, -1);
-      const { first, stray, effort, changes } = plus(p, q, -1);
-      if (first !== apart.first || stray !== apart.stray || effort !== apart.effort || changes !== apart.changes) return null;
-    }
+  if (a.rows.length === 0 || a.rows.length !== b.rows.length || !sameItems(a.ends, b.ends)) return null;
+  const apart = plus(packedAt(a.rows, 0), packedAt(b.rows, 0), -1);
+  for (let row = 0; row < a.rows.length; row += ROW) {
+    for (let k = MEMORY; k < BEFORE; k++) if (a.rows[row + k] !== b.rows[row + k]) return null;
+    const { first, stray, effort, changes } = plus(packedAt(a.rows, row), packedAt(b.rows, row), -1);
+    if (first !== apart.first || stray !== apart.stray || effort !== apart.effort || changes !== apart.changes) return null;
   }
   return apart;
 }
 
 /**
- * Walks back from the best label. A remembered label may lead to a partial plan of an earlier
- * version of the passage; its twin in today's frontier has the same shapes and memory.
+ * Walks back from the best partial plan. A remembered one may go on from one of an earlier version of the passage; its twin in
+ * today's frontier has the same shapes and memory.
  */
 function pathThrough(kept: readonly Kept[]): PlanPath | null {
-  const last = kept.at(-1)!;
-  let label: Label | null = bestOf(last.frontier);
-  if (label === null) return null;
-  let cost: Packed = label;
+  const last = kept.at(-1)!.frontier;
+  let row = bestOf(last);
+  if (row === null) return null;
+  let cost = packedAt(last.rows, row);
   for (const { raise } of kept) if (raise) cost = plus(cost, raise);
   const chosen: ChosenShapes[] = new Array(kept.length);
   for (let k = kept.length - 1; k >= 0; k--) {
-    if (label === null) throw new Error("a remembered plan has lost its way");
-    chosen[k] = label;
-    label = label.before;
-    if (label && k > 0 && kept[k]!.from !== kept[k - 1]!.frontier) label = twinOf(kept[k - 1]!.frontier, label);
+    const { frontier, from } = kept[k]!;
+    chosen[k] = chosenAt(frontier.rows, row);
+    row = frontier.rows[row + BEFORE]!;
+    if (k > 0 && from !== kept[k - 1]!.frontier) row = twinOf(kept[k - 1]!.frontier, from!.rows, row);
   }
   return { chosen, cost: costOf(cost) };
 }
 
-function twinOf(frontier: Frontier, label: Label): Label | null {
-  for (const labels of frontier.labels)
-    for (const other of labels) if (other.fretting === label.fretting && other.picking === label.picking && other.memory === label.memory) return other;
-  return null;
+function twinOf({ rows }: Frontier, there: readonly number[], row: number): number {
+  for (let twin = 0; twin < rows.length; twin += ROW)
+    if (rows[twin + FRETTING] === there[row + FRETTING] && rows[twin + PICKING] === there[row + PICKING] && rows[twin + MEMORY] === there[row + MEMORY])
+      return twin;
+  throw new Error("a remembered plan has lost its way");
 }
 
 const listIds = new WeakMap<readonly HandShape[], number>();

@@ -4,7 +4,7 @@ import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import { PRICES } from "../hands/prices.ts";
 import type { Settings } from "../passage/settings.ts";
-import { bitCount, type HandShape } from "../shapes/types.ts";
+import { bitCount, type HandShape, SURELY } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
 import type { ProblemStep, StringStakes } from "./problem.ts";
 
@@ -45,7 +45,7 @@ export function stayEffort(step: ProblemStep, fretting: HandShape, picking: Hand
   for (let left = silencedMask & step.atRisk; left !== 0; left &= left - 1) {
     const s = 31 - Math.clz32(left & -left);
     // Enough to keep a second contact that costs nothing, not to seek one.
-    sum += Math.round(PRICES.risk * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);
+    sum += Math.round((PRICES.risk / SURELY / SURELY) * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);
   }
   return sum;
 }
@@ -71,7 +71,8 @@ export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCos
 
 /** Prices of all moves of a hand at one kind of moment, each worked out once. */
 export class MovePrices {
-  private readonly known = new Map<Posture, Map<Posture, Priced>>();
+  /** By the postures' ids. */
+  private readonly known: Priced[][] = [];
 
   constructor(
     private readonly moment: MoveMoment,
@@ -88,9 +89,9 @@ export class MovePrices {
 
   /** Costs of moving from one posture to any other; see `between`. */
   from(from: Posture): (to: Posture, next: readonly Posture[]) => MoveCost | null {
-    const known = knownIn(this.known, from, () => new Map<Posture, Priced>());
+    const known = (this.known[from.id] ??= []);
     return (to, next) => {
-      const { cost, late } = knownIn(known, to, () => this.price(from, to));
+      const { cost, late } = (known[to.id] ??= this.price(from, to));
       for (const move of late) if (!isForced(move, from, next)) return null;
       return cost;
     };
@@ -99,11 +100,11 @@ export class MovePrices {
   private price(from: Posture, to: Posture): Priced {
     const { moment, settings } = this;
     const isStill = moment.hand === "picking" || (moment.pressesAgain === "nothing" && !moment.letsChordGo);
-    if (from === to && isStill) return { cost: STAY, late: [] };
+    if (from === to && isStill) return { cost: STAY, late: NONE };
     const moves = movesAt(moment, from, to, settings);
     const need = moves.reduce((most, { needMs }) => Math.max(most, needMs), 0);
     const cost = { rushedMs: Math.max(0, Math.round(need - moment.haveMs)), effort: moveEffort(moves, moment.haveMs), changes: moves.length };
-    return { cost, late: moves.filter(({ needMs }) => needMs > moment.haveMs) };
+    return { cost, late: need <= moment.haveMs ? NONE : moves.filter(({ needMs }) => needMs > moment.haveMs) };
   }
 }
 
@@ -139,5 +140,7 @@ const knownPostures = new WeakMap<readonly HandShape[], readonly Posture[]>();
 export function posturesIn(shapes: readonly HandShape[]): readonly Posture[] {
   return knownIn(knownPostures, shapes, () => [...new Set(shapes.map(({ posture }) => posture))]);
 }
+
+const NONE: readonly Move[] = [];
 
 const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };

@@ -4,12 +4,13 @@ import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { HandShape } from "../shapes/types.ts";
-import { MovePrices, momentOf } from "./costs.ts";
+import { MovePrices, momentOf, posturesIn } from "./costs.ts";
 import type { ProblemStep } from "./problem.ts";
 
 /** The postures of a list of shapes, in the order they first occur, and per posture the shapes in it, by their places in the list. */
 export interface PostureGroups {
-  /** The same list for all lists of shapes with the same postures in the same order: such moves alike. */
+  /** The same for all lists of shapes with the same postures in the same order: such move alike. */
+  list: number;
   postures: readonly Posture[];
   shapes: readonly (readonly number[])[];
 }
@@ -22,32 +23,28 @@ export function groupsOf(shapes: readonly HandShape[]): PostureGroups {
 }
 
 function grouped(shapes: readonly HandShape[]): PostureGroups {
-  const postures: Posture[] = [];
-  const groups: number[][] = [];
-  shapes.forEach(({ posture }, i) => {
-    const at = postures.indexOf(posture);
-    if (at >= 0) groups[at]!.push(i);
-    else {
-      postures.push(posture);
-      groups.push([i]);
-    }
-  });
-  return { postures: sharedList(postures), shapes: groups };
+  const postures = posturesIn(shapes);
+  const groups = postures.map((posture) =>
+    shapes.reduce<readonly number[]>((group, shape, i) => (shape.posture === posture ? [...group, i] : group), NO_SHAPES),
+  );
+  return { list: listOf(postures), postures, shapes: groups };
 }
+
+const NO_SHAPES: readonly number[] = [];
 
 /** Lists of postures in a tree: one branch per posture. Equal postures are one object. */
 interface Branch {
-  list: readonly Posture[] | null;
-  next: WeakMap<Posture, Branch>;
+  list: number;
+  next: Map<Posture, Branch>;
 }
 
-const branchOf = (): Branch => ({ list: null, next: new WeakMap() });
+let lists = 0;
+const branchOf = (): Branch => ({ list: lists++, next: new Map() });
 const knownLists = branchOf();
 
-function sharedList(postures: readonly Posture[]): readonly Posture[] {
+function listOf(postures: readonly Posture[]): number {
   let branch = knownLists;
   for (const posture of postures) branch = knownIn(branch.next, posture, branchOf);
-  branch.list ??= postures;
   return branch.list;
 }
 
@@ -56,12 +53,13 @@ export class MoveTable {
   readonly from: number;
   readonly to: number;
   /** Three numbers a move, those to one posture after the other for each one left: ms rushed (-1 where no player can make it), effort, changes. */
-  readonly costs: Int32Array;
+  readonly costs: number[];
+  private readonly behind: (readonly number[] | undefined)[];
 
   constructor(from: readonly Posture[], to: readonly Posture[], prices: MovePrices) {
     this.from = from.length;
     this.to = to.length;
-    this.costs = new Int32Array(3 * this.from * this.to);
+    this.costs = new Array(3 * this.from * this.to);
     let k = 0;
     for (const left of from) {
       const priceTo = prices.from(left);
@@ -72,12 +70,50 @@ export class MoveTable {
         this.costs[k++] = move === null ? 0 : move.changes;
       }
     }
+    this.behind = new Array(this.from);
+  }
+
+  /**
+   * How much more any move can cost from one posture than from each other one: three numbers, of the move where that is most, as
+   * in `costs`; infinitely many ms rushed where only the other leads somewhere.
+   */
+  behindFrom(posture: number): readonly number[] {
+    return (this.behind[posture] ??= this.compare(posture));
+  }
+
+  private compare(posture: number): readonly number[] {
+    const most: number[] = new Array(3 * this.from);
+    for (let other = 0; other < this.from; other++) this.compareWith(posture, other, most);
+    return most;
+  }
+
+  private compareWith(a: number, b: number, most: number[]): void {
+    const { costs, to } = this;
+    let rushed = Number.NEGATIVE_INFINITY;
+    let effort = 0;
+    let changes = 0;
+    for (let k = 0; k < to; k++) {
+      const ours = 3 * (a * to + k);
+      const theirs = 3 * (b * to + k);
+      if (costs[theirs]! < 0) continue;
+      const rushedHere = costs[ours]! < 0 ? Number.POSITIVE_INFINITY : costs[ours]! - costs[theirs]!;
+      const effortHere = costs[ours + 1]! - costs[theirs + 1]!;
+      const changesHere = costs[ours + 2]! - costs[theirs + 2]!;
+      if (rushedHere < rushed || (rushedHere === rushed && (effortHere - effort || changesHere - changes) <= 0)) continue;
+      rushed = rushedHere;
+      effort = effortHere;
+      changes = changesHere;
+    }
+    most[3 * b] = rushed;
+    most[3 * b + 1] = effort;
+    most[3 * b + 2] = changes;
   }
 }
 
 interface MomentTables {
   prices: MovePrices;
-  tables: WeakMap<readonly Posture[], WeakMap<readonly Posture[], MoveTable>>;
+  /** By the lists of postures that they lead from, then to. */
+  tables: Map<number, Map<number, MoveTable>>;
 }
 
 const knownMoments = new WeakMap<Settings, Map<string, MomentTables>>();
@@ -86,12 +122,12 @@ const knownMoments = new WeakMap<Settings, Map<string, MomentTables>>();
 function knownAt(step: ProblemStep, hand: PlannedHand): MomentTables {
   const byMoment = knownIn(knownMoments, step.settings, () => new Map<string, MomentTables>());
   const moment = momentOf(step, hand);
-  return knownIn(byMoment, textOf(moment), () => ({ prices: new MovePrices(moment, step.settings), tables: new WeakMap() }));
+  return knownIn(byMoment, textOf(moment), () => ({ prices: new MovePrices(moment, step.settings), tables: new Map() }));
 }
 
 /** The moves of a hand into a step, worked out once for the same postures at the same kind of moment. */
-export function moveTable(from: readonly Posture[], to: readonly Posture[], hand: PlannedHand, step: ProblemStep): MoveTable {
+export function moveTable(from: PostureGroups, to: PostureGroups, hand: PlannedHand, step: ProblemStep): MoveTable {
   const { prices, tables } = knownAt(step, hand);
-  const onward = knownIn(tables, from, () => new WeakMap<readonly Posture[], MoveTable>());
-  return knownIn(onward, to, () => new MoveTable(from, to, prices));
+  const onward = knownIn(tables, from.list, () => new Map<number, MoveTable>());
+  return knownIn(onward, to.list, () => new MoveTable(from.postures, to.postures, prices));
 }

@@ -1,6 +1,7 @@
 import { groupsOf, type MoveTable, moveTable, type PostureGroups } from "./move-tables.ts";
+import { BEFORE, CHANGES, EFFORT, FIRST, FRETTING, MEMORY, memoryWithin, PartialPlans, PICKING, ROW, STRAY } from "./partial-plans.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
-import { Stakes } from "./stakes.ts";
+import { Pairs, Stakes } from "./stakes.ts";
 
 /** Integer costs, compared level by level in this order. */
 export interface Cost {
@@ -22,49 +23,30 @@ export interface PlanPath {
   cost: Cost;
 }
 
-/**
- * A partial plan; `fretting` and `picking` are the shapes of its last step. Costs stay small integers, which are the quick
- * ones; memory takes four bits per string, the top one spare.
- */
-export class Label {
-  constructor(
-    /** harm · 2^26 + rushed ms. */
-    readonly first: number,
-    readonly stray: number,
-    readonly effort: number,
-    readonly changes: number,
-    readonly memory: number,
-    readonly fretting: number,
-    readonly picking: number,
-    readonly before: Label | null,
-  ) {}
-}
-
 const RUSHED_ROOM = 2 ** 26;
-/** A partial plan on its way into a step, with the moves paid for. Lives for that step alone, so that the next one uses it again. */
-class Arrival {
-  first = 0;
-  stray = 0;
-  effort = 0;
-  changes = 0;
-  memory = 0;
-  /** Null before the first step. */
-  from: Label | null = null;
-}
-
-const AT_START: readonly Arrival[] = [new Arrival()];
-
-/** Never added to. */
-const NONE: never[] = [];
 
 interface Postures {
   fretting: PostureGroups;
   picking: PostureGroups;
 }
 
-/** Undominated partial plans after a step, per pair of postures. */
-export interface Frontier extends Postures {
-  labels: Label[][];
+/** The moves of both hands from one step to the next. */
+interface Moves {
+  then: Postures;
+  fretting: MoveTable;
+  picking: MoveTable;
+}
+
+/** The partial plans that are worth going on from after a step. */
+export interface Frontier {
+  /** Into the step after it; null after the last. */
+  onward: Moves | null;
+  /** The postures they are in, of either hand, by their places in the lists of the step. */
+  fretting: readonly number[];
+  picking: readonly number[];
+  /** See `PartialPlans`: a set for each pair of these postures, those of one fretting posture one after the other. */
+  rows: readonly number[];
+  ends: readonly number[];
 }
 
 /**
@@ -74,41 +56,79 @@ export interface Frontier extends Postures {
  */
 export function planOf(problem: Problem): PlanPath | null {
   if (problem.steps.length === 0) return NOTHING_TO_PLAY;
-  let frontier: Frontier | null = null;
-  problem.steps.forEach((_, i) => {
-    frontier = advance(problem, i, frontier);
-  });
-  const best = bestOf(frontier!);
+  const frontiers: Frontier[] = [];
+  for (let at = 0; at < problem.steps.length; at++) frontiers.push(advance(problem, at, frontiers[at - 1] ?? null));
+  const last = frontiers.at(-1)!;
+  const best = bestOf(last);
   if (best === null) return null;
-  const chosen: ChosenShapes[] = [];
-  for (let label: Label | null = best; label !== null; label = label.before) chosen.push({ fretting: label.fretting, picking: label.picking });
-  return { chosen: chosen.reverse(), cost: costOf(best) };
+  const chosen: ChosenShapes[] = new Array(frontiers.length);
+  for (let at = frontiers.length - 1, row = best; at >= 0; at--) {
+    const { rows } = frontiers[at]!;
+    chosen[at] = chosenAt(rows, row);
+    row = rows[row + BEFORE]!;
+  }
+  return { chosen, cost: costOf(packedAt(last.rows, best)) };
 }
 
 export const NOTHING_TO_PLAY: PlanPath = { chosen: [], cost: { harm: 0, rushed: 0, stray: 0, effort: 0, changes: 0 } };
 
-/** The frontier after a step from the one before it (null before the first). */
-export function advance(problem: Problem, at: number, frontier: Frontier | null): Frontier {
+/** The frontier after a step from the one before it (null before the first). It depends on the step itself and the next one besides. */
+export function advance(problem: Problem, at: number, before: Frontier | null): Frontier {
   const step = problem.steps[at]!;
-  const now = { fretting: groupsOf(step.fretting), picking: groupsOf(step.picking) };
-  const arrived = frontier === null ? null : arrivals.after(frontier, now, step);
-  return { ...now, labels: stayAll(arrived, now, step, problem.strings) };
+  const now = before?.onward?.then ?? posturesOf(step);
+  if (before === null) setOut(now);
+  else arrive(before);
+  const next = problem.steps[at + 1];
+  stay(now, step, problem.strings);
+  return next ? leave(STAYED, movesInto(next, now)) : allOf(STAYED, now);
 }
 
-/** The cheapest label of a frontier, the first of equals. */
-export function bestOf(frontier: Frontier): Label | null {
-  let best: Label | null = null;
-  for (const labels of frontier.labels) for (const label of labels) if (best === null || compareLabels(label, best) < 0) best = label;
+function movesInto(next: ProblemStep, now: Postures): Moves {
+  const then = posturesOf(next);
+  return {
+    then,
+    fretting: moveTable(now.fretting, then.fretting, "fretting", next),
+    picking: moveTable(now.picking, then.picking, "picking", next),
+  };
+}
+
+function posturesOf({ fretting, picking }: ProblemStep): Postures {
+  return { fretting: groupsOf(fretting), picking: groupsOf(picking) };
+}
+
+/** The row of a frontier's cheapest plan, the first of equals; null where there is none. */
+export function bestOf({ rows }: Frontier): number | null {
+  return rows.length === 0 ? null : cheapest(rows, rows.length);
+}
+
+function cheapest(rows: readonly number[], end: number): number {
+  let best = 0;
+  for (let row = ROW; row < end; row += ROW) if (comparePlans(rows, row, best) < 0) best = row;
   return best;
 }
 
-export function compareLabels(a: Packed, b: Packed): number {
-  return a.first - b.first || a.stray - b.stray || a.effort - b.effort || a.changes - b.changes;
+function comparePlans(rows: readonly number[], a: number, b: number): number {
+  for (let k = FIRST; k <= CHANGES; k++) if (rows[a + k] !== rows[b + k]) return rows[a + k]! - rows[b + k]!;
+  return 0;
 }
 
-export type Packed = Pick<Label, "first" | "stray" | "effort" | "changes">;
+export interface Packed {
+  /** harm · 2^26 + rushed ms. */
+  first: number;
+  stray: number;
+  effort: number;
+  changes: number;
+}
 
-/** A label's cost, level by level. */
+export function packedAt(rows: readonly number[], row: number): Packed {
+  return { first: rows[row + FIRST]!, stray: rows[row + STRAY]!, effort: rows[row + EFFORT]!, changes: rows[row + CHANGES]! };
+}
+
+export function chosenAt(rows: readonly number[], row: number): ChosenShapes {
+  return { fretting: rows[row + FRETTING]!, picking: rows[row + PICKING]! };
+}
+
+/** A partial plan's cost, level by level. */
 export function costOf({ first, stray, effort, changes }: Packed): Cost {
   return {
     harm: Math.floor(first / RUSHED_ROOM),
@@ -119,131 +139,161 @@ export function costOf({ first, stray, effort, changes }: Packed): Cost {
   };
 }
 
-/** Where the partial plans of one step are moved into the next. */
-class Arrivals {
-  private readonly store: Arrival[] = [];
-  private used = 0;
+/** Plans on their way into a step, with the moves of the fretting hand paid for, then with those of both; and once in it. */
+const HALFWAY = new PartialPlans();
+const ARRIVED = new PartialPlans();
+const STAYED = new PartialPlans();
 
-  /** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
-  after(from: Frontier, to: Postures, step: ProblemStep): Arrival[][] {
-    this.used = 0;
-    const fretting = moveTable(from.fretting.postures, to.fretting.postures, "fretting", step);
-    const picking = moveTable(from.picking.postures, to.picking.postures, "picking", step);
-    const [p, fTo, pTo] = [picking.from, fretting.to, picking.to];
-    const half: Arrival[][] = new Array(fTo * p);
-    for (let q = 0; q < p; q++) this.moveHand(from.labels, half, fretting, p, q, q);
-    const whole: Arrival[][] = new Array(fTo * pTo);
-    for (let g = 0; g < fTo; g++) this.moveHand(half, whole, picking, 1, g * p, g * pTo);
-    return whole;
-  }
-
-  /** One hand's moves while the other stays: from every posture of it to every next one. Stride and offsets say where the postures lie in the lists. */
-  private moveHand(
-    before: readonly (readonly (Label | Arrival)[])[],
-    into: Arrival[][],
-    moves: MoveTable,
-    stride: number,
-    offset: number,
-    offsetTo: number,
-  ): void {
-    const { from, to, costs } = moves;
-    for (let b = 0; b < to; b++) {
-      let set: Arrival[] = NONE;
-      for (let a = 0; a < from; a++) {
-        const here = before[offset + a * stride]!;
-        if (here.length === 0) continue;
-        const move = 3 * (a * to + b);
-        const rushedMs = costs[move]!;
-        if (rushedMs < 0) continue;
-        const moreEffort = costs[move + 1]!;
-        const moreChanges = costs[move + 2]!;
-        for (let k = 0; k < here.length; k++) {
-          const { first, stray, effort, changes, memory } = here[k]!;
-          if (isDominated(set, first + rushedMs, stray, effort + moreEffort, changes + moreChanges, memory)) continue;
-          set = inserted(set, this.moved(here[k]!, rushedMs, moreEffort, moreChanges));
-        }
-      }
-      into[offsetTo + b * stride] = set;
-    }
-  }
-
-  private moved(before: Label | Arrival, rushedMs: number, moreEffort: number, moreChanges: number): Arrival {
-    const { first, stray, effort, changes, memory } = before;
-    if (this.used === this.store.length) this.store.push(new Arrival());
-    const made = this.store[this.used++]!;
-    made.first = first + rushedMs;
-    made.stray = stray;
-    made.effort = effort + moreEffort;
-    made.changes = changes + moreChanges;
-    made.memory = memory;
-    made.from = before instanceof Label ? before : before.from;
-    return made;
+/** Before the first step the hands are wherever they like. */
+function setOut(now: Postures): void {
+  ARRIVED.clear();
+  for (let k = now.fretting.postures.length * now.picking.postures.length; k > 0; k--) {
+    ARRIVED.put(0, 0, 0, 0, 0, 0, 0, -1);
+    ARRIVED.endSet();
   }
 }
 
-const arrivals = new Arrivals();
+/** First the fretting hand moves, then the picking hand: F·P·(F+P) instead of (F·P)². */
+function arrive(from: Frontier): void {
+  const { fretting, picking } = from.onward!;
+  const columns = from.picking.length;
+  HALFWAY.clear();
+  for (let f = 0; f < fretting.to; f++) for (let k = 0; k < columns; k++) moveInto(HALFWAY, from, true, fretting, from.fretting, f, k, columns);
+  ARRIVED.clear();
+  for (let f = 0; f < fretting.to; f++) for (let p = 0; p < picking.to; p++) moveInto(ARRIVED, HALFWAY, false, picking, from.picking, p, f * columns, 1);
+}
 
-function stayAll(arrived: readonly Arrival[][] | null, now: Postures, step: ProblemStep, strings: number): Label[][] {
-  const fretting = now.fretting.shapes;
-  const picking = now.picking.shapes;
-  const pCount = picking.length;
-  const stakes = new Stakes(step, strings);
-  const labels: Label[][] = new Array(fretting.length * pCount);
-  for (let key = 0; key < labels.length; key++) {
-    const here = arrived === null ? AT_START : arrived[key]!;
-    labels[key] = here.length === 0 ? NONE : stay(here, stakes, fretting[Math.floor(key / pCount)]!, picking[key % pCount]!);
+/**
+ * One hand's moves into one posture while the other stays, as a set of its own: from each of the postures that it may leave,
+ * whose plans are the sets at an offset and every so many after it.
+ */
+function moveInto(
+  into: PartialPlans,
+  { rows, ends }: Pick<Frontier, "rows" | "ends">,
+  isFromStep: boolean,
+  { to, costs }: MoveTable,
+  leaving: readonly number[],
+  posture: number,
+  offset: number,
+  stride: number,
+): void {
+  for (let k = 0, set = offset; k < leaving.length; k++, set += stride) {
+    const end = ends[set]!;
+    const move = 3 * (leaving[k]! * to + posture);
+    const rushedMs = costs[move]!;
+    if (rushedMs < 0) continue;
+    const moreEffort = costs[move + 1]!;
+    const moreChanges = costs[move + 2]!;
+    for (let row = set === 0 ? 0 : ends[set - 1]!; row < end; row += ROW) {
+      const first = rows[row]! + rushedMs;
+      const stray = rows[row + STRAY]!;
+      const effort = rows[row + EFFORT]! + moreEffort;
+      const changes = rows[row + CHANGES]! + moreChanges;
+      const memory = rows[row + MEMORY]!;
+      if (into.betters(first, stray, effort, changes, memory)) continue;
+      into.put(first, stray, effort, changes, memory, 0, 0, isFromStep ? row : rows[row + BEFORE]!);
+    }
   }
-  return labels;
+  into.endSet();
 }
 
 /** Every arrival in every pair of shapes of its postures, without what another betters. */
-function stay(arrived: readonly Arrival[], stakes: Stakes, fretting: readonly number[], picking: readonly number[]): Label[] {
-  const pairs = stakes.pairs(fretting, picking);
-  let set: Label[] = NONE;
-  for (const { first, stray, effort, changes, memory, from } of arrived) {
-    const open = stakes.after(memory);
-    for (const pair of pairs) {
-      const left = open.left(pair.silenced);
-      const firstNow = first + pair.harm * RUSHED_ROOM;
-      const effortNow = effort + pair.effort + left.faint;
-      if (isDominated(set, firstNow, stray + left.stray, effortNow, changes, left.memory)) continue;
-      set = inserted(set, new Label(firstNow, stray + left.stray, effortNow, changes, left.memory, pair.fretting, pair.picking, from));
+function stay({ fretting, picking }: Postures, step: ProblemStep, strings: number): void {
+  const stakes = new Stakes(step, strings);
+  const { rows, ends } = ARRIVED;
+  STAYED.clear();
+  for (let f = 0, set = 0, row = 0; f < fretting.shapes.length; f++)
+    for (let p = 0; p < picking.shapes.length; p++, set++) {
+      const end = ends[set]!;
+      if (row < end) PAIRS.take(step, fretting.shapes[f]!, picking.shapes[p]!);
+      for (; row < end; row += ROW)
+        for (let k = 0; k < PAIRS.count; k++) {
+          const pair = PAIRS.at(k);
+          stakes.leave(rows[row + MEMORY]!, pair.silenced);
+          const first = rows[row]! + pair.harm * RUSHED_ROOM;
+          const stray = rows[row + STRAY]! + stakes.stray;
+          const effort = rows[row + EFFORT]! + pair.effort + stakes.faint;
+          const changes = rows[row + CHANGES]!;
+          if (STAYED.betters(first, stray, effort, changes, stakes.memory)) continue;
+          STAYED.put(first, stray, effort, changes, stakes.memory, pair.fretting, pair.picking, rows[row + BEFORE]!);
+        }
+      STAYED.endSet();
     }
-  }
-  return set;
 }
 
-type PartialPlan = Packed & { memory: number };
+const PAIRS = new Pairs();
 
-/** Whether some partial plan costs no more and has at most as much unsilenced on every string. */
-function isDominated(set: readonly PartialPlan[], first: number, stray: number, effort: number, changes: number, memory: number): boolean {
-  for (let k = 0; k < set.length; k++) {
-    const other = set[k]!;
-    const order = other.first - first || other.stray - stray || other.effort - effort || other.changes - changes;
-    if (order <= 0 && memoryWithin(other.memory, memory)) return true;
-  }
-  return false;
+function allOf({ rows, ends }: PartialPlans, { fretting, picking }: Postures): Frontier {
+  const all = (list: readonly unknown[]) => [...list.keys()];
+  return { onward: null, fretting: all(fretting.postures), picking: all(picking.postures), rows: rows.slice(0, ends.at(-1)), ends: [...ends] };
 }
 
-/** A set with one more, without those it dominates. Mostly there is but one. */
-function inserted<T extends PartialPlan>(set: T[], made: T): T[] {
-  let kept = 0;
-  for (let i = 0; i < set.length; i++) {
-    const other = set[i]!;
-    if (compareLabels(made, other) < 0 && memoryWithin(made.memory, other.memory)) continue;
-    if (kept !== i) set[kept] = other;
-    kept++;
-  }
-  if (kept === 0) return [made];
-  set.length = kept;
-  set.push(made);
-  return set;
+/** A partial plan in a step, and its postures. */
+interface Placed {
+  row: number;
+  fretting: number;
+  picking: number;
 }
 
-/** The spare top bit of every string's four. */
-const SPARE_BITS = 0x88888888 | 0;
+/**
+ * Leaves behind every plan that another can catch up with: wherever it may go, the other costs less there, by the dearest way
+ * it can have from its postures. So no more than two or three are left of thirty.
+ */
+function leave({ rows, ends }: PartialPlans, onward: Moves): Frontier {
+  const left = notCaughtUpWith(rows, ends, onward);
+  const fretting: number[] = [];
+  const picking: number[] = [];
+  for (const plan of left) {
+    if (!fretting.includes(plan.fretting)) fretting.push(plan.fretting);
+    if (!picking.includes(plan.picking)) picking.push(plan.picking);
+  }
+  if (picking.length > 1) picking.sort((a, b) => a - b);
+  const kept: number[] = new Array(ROW * left.length);
+  const keptEnds: number[] = new Array(fretting.length * picking.length);
+  let k = 0;
+  let set = 0;
+  for (const f of fretting)
+    for (const p of picking) {
+      for (; k < left.length && left[k]!.fretting === f && left[k]!.picking === p; k++)
+        for (let n = FIRST; n < ROW; n++) kept[k * ROW + n] = rows[left[k]!.row + n]!;
+      keptEnds[set++] = k * ROW;
+    }
+  return { onward, fretting, picking, rows: kept, ends: keptEnds };
+}
 
-/** Every string's state in a at most that in b: no four bits of b, with the spare bit set, borrow when a is taken away. */
-function memoryWithin(a: number, b: number): boolean {
-  return (((b | SPARE_BITS) - a) & SPARE_BITS) === SPARE_BITS;
+/** First those are left that the cheapest does not catch up with, which are few; then those that none of these does. In their order. */
+function notCaughtUpWith(rows: readonly number[], ends: readonly number[], onward: Moves): readonly Placed[] {
+  const end = ends.at(-1)!;
+  if (end === 0) return NONE;
+  const best = placedAt(cheapest(rows, end), ends, onward.picking.from);
+  const left: Placed[] = [];
+  for (let f = 0, set = 0, row = 0; f < onward.fretting.from; f++)
+    for (let p = 0; p < onward.picking.from; p++, set++)
+      for (; row < ends[set]!; row += ROW) if (row === best.row || !catchesUp(rows, best, row, f, p, onward)) left.push({ row, fretting: f, picking: p });
+  if (left.length < 2) return left;
+  return left.filter((plan) => !left.some((other) => other !== plan && catchesUp(rows, other, plan.row, plan.fretting, plan.picking, onward)));
+}
+
+const NONE: readonly Placed[] = [];
+
+/** A row with the postures of the set that it is in. */
+function placedAt(row: number, ends: readonly number[], columns: number): Placed {
+  const set = ends.findIndex((end) => row < end);
+  return { row, fretting: Math.floor(set / columns), picking: set % columns };
+}
+
+/** Whether a plan costs less than the one in a row, and whose postures are given, wherever that may go from there. */
+function catchesUp(rows: readonly number[], plan: Placed, row: number, frettingPosture: number, pickingPosture: number, onward: Moves): boolean {
+  const own = plan.row;
+  if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;
+  const f = 3 * frettingPosture;
+  const p = 3 * pickingPosture;
+  const fretting = onward.fretting.behindFrom(plan.fretting);
+  const picking = onward.picking.behindFrom(plan.picking);
+  const order =
+    rows[row]! - rows[own]! - fretting[f]! - picking[p]! ||
+    rows[row + STRAY]! - rows[own + STRAY]! ||
+    rows[row + EFFORT]! - rows[own + EFFORT]! - fretting[f + 1]! - picking[p + 1]! ||
+    rows[row + CHANGES]! - rows[own + CHANGES]! - fretting[f + 2]! - picking[p + 2]!;
+  return order > 0;
 }

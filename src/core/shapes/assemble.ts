@@ -5,7 +5,7 @@ import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
 import type { Settings } from "../passage/settings.ts";
-import { bit, type Contact, type HandShape, type StringMask } from "./types.ts";
+import { bit, type Contact, type HandShape, type StringMask, SURELY } from "./types.ts";
 
 /** What decides what contacts do to their strings. */
 export interface Assembled {
@@ -55,7 +55,7 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   let alwaysStops = 0;
   let deadens = 0;
   let alone = 0;
-  const fails: number[] = new Array(context.count).fill(1);
+  const fails: number[] = new Array(context.count).fill(SURELY);
   for (const contact of contacts) {
     const mask = bit(contact.string);
     if (context.intents[contact.string - 1] === "muffled") {
@@ -63,7 +63,7 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
       continue;
     }
     const row = partOf(contact);
-    fails[contact.string - 1]! *= row.fails;
+    fails[contact.string - 1] = Math.round(fails[contact.string - 1]! * row.fails);
     if (row.stops === "never") continue;
     twice |= touches & mask;
     touches |= mask;
@@ -114,8 +114,12 @@ export function joinShape<P extends Posture>(
   let alwaysStops = 0;
   let deadens = 0;
   let chiming = 0;
-  const fails: number[] = new Array(context.count).fill(1);
-  const contacts: Contact[] = [];
+  const fails: number[] = new Array(context.count).fill(SURELY);
+  let count = 0;
+  for (const { contacts } of doings) count += contacts.length;
+  // As long as it has to be: shapes are many, and kept.
+  const contacts: Contact[] = new Array(count);
+  count = 0;
   for (const doing of doings) {
     if (doing.contacts.length === 0) continue;
     twice |= doing.twice | (touches & doing.touches);
@@ -125,8 +129,8 @@ export function joinShape<P extends Posture>(
     alwaysStops |= doing.alwaysStops;
     deadens |= doing.deadens;
     chiming |= doing.chimesAlone;
-    for (let s = 0; s < context.count; s++) fails[s]! *= doing.fails[s]!;
-    for (const contact of doing.contacts) contacts.push(contact);
+    for (let s = 0; s < context.count; s++) if (doing.fails[s] !== SURELY) fails[s] = Math.round((fails[s]! * doing.fails[s]!) / SURELY);
+    for (const contact of doing.contacts) contacts[count++] = contact;
   }
   // A wide contact leaves nothing to hear, and so does a second narrow one that lies over no node of the same partial.
   chiming &= ~wide;

@@ -1,10 +1,11 @@
-import type { Press } from "../fingering/hand-state.ts";
+import { knownIn } from "../caching/known.ts";
+import { bassMostOf, type Press } from "../fingering/hand-state.ts";
 import { HAND_ACROSS } from "../hands/contact-areas.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { FrettingPart } from "../hands/parts.ts";
 import { type FrettingPosture, frettingPosture } from "../hands/postures.ts";
 import { PRICES } from "../hands/prices.ts";
-import { type Doing, doingOf, effortOf, joinShape, makeShape, type Option, withoutDominated } from "./assemble.ts";
+import { type Doing, doingOf, effortOf, joinShape, makeShape, withoutDominated } from "./assemble.ts";
 import { type FingerOption, hold, kind, NOTHING } from "./fretting-options.ts";
 import { isLive, type RefusalList, range, refuseAll, refuseOne, touched } from "./gate.ts";
 import { idleOptions } from "./idle-fingers.ts";
@@ -39,25 +40,11 @@ function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingSha
     bassMuffle(context, pressing),
   ];
   const always = [...context.presses.flatMap((press) => besidePress(context, press, refusals)), ...wrap];
-  const doings = new Map<Option, Doing>();
-  const doing = (option: Option) => {
-    const known = doings.get(option) ?? doingOf(context, option.contacts);
-    doings.set(option, known);
-    return known;
-  };
-  const base = new Map<FingerMask, FingerOption>();
+  const base = new Map<FingerMask, Doing>();
   const shapes: FrettingShape[] = [];
-  for (const chosen of combinations(groups)) {
-    let busy = 0;
-    let clash = false;
-    for (const option of chosen) {
-      clash ||= (busy & (option.fingers ?? 0)) !== 0;
-      busy |= option.fingers ?? 0;
-    }
-    if (clash) continue;
-    const rest = base.get(busy) ?? { contacts: [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)], hold: 0 };
-    base.set(busy, rest);
-    shapes.push(joinShape(context, [doing(rest), ...chosen.map(doing)], frettingPosture(postureOf(chosen)), effortOf(chosen)));
+  for (const { chosen, doings, busy } of combinations(context, groups)) {
+    const rest = knownIn(base, busy, () => doingOf(context, [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)]));
+    shapes.push(joinShape(context, [rest, ...doings], frettingPosture(postureOf(chosen)), effortOf(chosen)));
   }
   if (across) shapes.push(acrossShape());
   return withoutDominated(shapes);
@@ -74,13 +61,26 @@ function postureOf(chosen: readonly FingerOption[]): Partial<FrettingPosture> {
   return whole;
 }
 
-/** Every way to take one option of each group. */
-function combinations(groups: readonly (readonly FingerOption[])[]): FingerOption[][] {
-  let all: FingerOption[][] = [[]];
+/** Options taken together, what they do, and the fingers that takes. */
+interface Combination {
+  chosen: readonly FingerOption[];
+  doings: readonly Doing[];
+  busy: FingerMask;
+}
+
+/** Every way to take one option of each group, with no finger taken twice. */
+function combinations(context: FrettingContext, groups: readonly (readonly FingerOption[])[]): Combination[] {
+  let all: Combination[] = [{ chosen: [], doings: [], busy: 0 }];
   for (const group of groups) {
     if (group.length === 1 && group[0] === NOTHING) continue;
-    const longer: FingerOption[][] = [];
-    for (const chosen of all) for (const option of group) longer.push(option === NOTHING ? chosen : chosen.concat(option));
+    const doings = group.map((option) => (option === NOTHING ? null : doingOf(context, option.contacts)));
+    const longer: Combination[] = [];
+    for (const one of all)
+      group.forEach((option, k) => {
+        const fingers = option.fingers ?? 0;
+        if (doings[k] === null) longer.push(one);
+        else if ((one.busy & fingers) === 0) longer.push({ chosen: [...one.chosen, option], doings: [...one.doings, doings[k]!], busy: one.busy | fingers });
+      });
     all = longer;
   }
   return all;
@@ -96,7 +96,7 @@ function besidePress(context: FrettingContext, press: Press, refusals: RefusalLi
   const rolled = rolledFrom(context, press);
   if (rolled !== null) contacts.push(...touched(context, kind("roll"), [rolled], place, refusals));
   // The finger on the bass-most pressed string, and the index wherever it is.
-  const isBassMost = bassMost === Math.max(...context.presses.flatMap((p) => p.strings));
+  const isBassMost = bassMost === bassMostOf(context.presses);
   if ((!isBassMost && press.finger !== 1) || (rolled !== null && rolled > bassMost) || bassMost >= context.count) return contacts;
   if ((context.bending & fingerBit(press.finger)) !== 0) {
     bends(refusals, bassMost + 1, "tip", press.finger);

@@ -50,14 +50,16 @@ export function touched(
   place: ContactSpot | ((string: number) => ContactSpot),
   refusals: RefusalList = null,
 ): Contact[] {
-  const contacts: Contact[] = [];
+  const contacts: Contact[] = new Array(strings.length);
+  let count = 0;
   for (const string of strings) {
     const here = typeof place === "function" ? place(string) : place;
     const made = contactAt(context, kind, string, here);
     const code = refusedAt(context, made, here);
-    if (code === null) contacts.push(made);
+    if (code === null) contacts[count++] = made;
     else if (refusals) refuseOne(refusals, kind, string, here.finger, code, reasonOf(code, string, here));
   }
+  contacts.length = count;
   return contacts;
 }
 

@@ -1,4 +1,4 @@
-import type { Press } from "../fingering/hand-state.ts";
+import { bassMostOf, type Press } from "../fingering/hand-state.ts";
 import { FINGER_PAD, FINGER_TIP, type FingerArea, HAND_ACROSS } from "../hands/contact-areas.ts";
 import { fingerBit } from "../hands/fingers.ts";
 import { PRICES } from "../hands/prices.ts";
@@ -22,7 +22,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
   // The index that leans is refusals there.
   const free = idle.filter((f) => isArched || f !== 1);
   const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
-  const bassMost = Math.max(0, ...presses.flatMap((p) => p.strings));
+  const bassMost = bassMostOf(presses);
   const refuse = (strings: readonly number[], code: RefusalCode, why: Why) => refuseAll(context, refusals, kind("spare"), strings, free.at(-1) ?? 4, code, why);
   if (bassMost > 0) refuse(range(bassMost + 1, context.count), "contortion", ["past-the-grip"]);
   const beside = range(1, bassMost > 0 ? bassMost : context.count);

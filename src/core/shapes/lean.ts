@@ -1,3 +1,4 @@
+import { bassMostOf } from "../fingering/hand-state.ts";
 import { fingerBit } from "../hands/fingers.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
 import { isLive, type RefusalList, range, refuseAll, touched } from "./gate.ts";
@@ -29,7 +30,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   if (fret < 1) return [NOTHING];
   const resting = home && home.fret === fret ? rests.filter((c) => c.finger === 1) : [];
   // Behind a grip that presses it lies over the treble side, its tip on the next string; behind one that rests, over any run.
-  const furthest = presses.length > 0 ? Math.min(context.count, Math.max(...presses.flatMap((p) => p.strings)) + 1) : context.count;
+  const furthest = presses.length > 0 ? Math.min(context.count, bassMostOf(presses) + 1) : context.count;
   const options = runs(context, fret, furthest).flatMap((run) =>
     resting.every((c) => run.includes(c.string)) ? leans(context, fret, [...run].reverse(), resting, refusals) : [],
   );

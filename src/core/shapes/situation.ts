@@ -91,11 +91,12 @@ export function frettingSituation(
   wrapped: boolean,
 ): FrettingSituation {
   const pressing = hand.presses.reduce((mask, press) => mask | fingerBit(press.finger), 0);
-  const hurried = [...hand.neededInMs].reduce((mask, [finger, ms]) => {
-    const own = fingerBit(finger);
-    return ms < 2 * moveMs.spare && (pressing & own) === 0 ? mask | own : mask;
-  }, 0);
-  const bent = step.sounding.flatMap((note) => (note && (note.bend || note.vibrato) ? [note.string] : []));
+  let hurried: FingerMask = 0;
+  for (const [finger, ms] of hand.neededInMs) if (ms < 2 * moveMs.spare && (pressing & fingerBit(finger)) === 0) hurried |= fingerBit(finger);
+  const isBent = (string: number) => {
+    const note = step.sounding[string - 1];
+    return note != null && (note.bend !== null || note.vibrato);
+  };
   return {
     intents,
     pressedFrets: pressedFretsOf(step, hand),
@@ -105,7 +106,7 @@ export function frettingSituation(
     left: hand.left,
     rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
     hurried,
-    bending: hand.presses.reduce((mask, press) => (press.strings.some((s) => bent.includes(s)) ? mask | fingerBit(press.finger) : mask), 0),
+    bending: hand.presses.reduce((mask, press) => (press.strings.some(isBent) ? mask | fingerBit(press.finger) : mask), 0),
     slaps: isSlapped(step),
     wrapped,
   };

@@ -104,6 +104,9 @@ export function bitCount(mask: number): number {
   return count;
 }
 
+/** A chance of one, where chances are whole numbers, which are the quick ones. */
+export const SURELY = 1_000_000;
+
 /** What one hand does during one step besides the notes themselves. */
 export interface HandShape<P extends Posture = Posture> {
   contacts: readonly Contact[];
@@ -123,7 +126,7 @@ export interface HandShape<P extends Posture = Posture> {
   perStroke: number;
   /** What matters for moving to and from it. */
   posture: P;
-  /** Per string (index string − 1): how likely its contact there fails; 1 where there is none. */
+  /** Per string (index string − 1): how likely its contacts there fail, in millionths; `SURELY` where there is none. */
   fails: readonly number[];
 }
 
