@@ -47,9 +47,9 @@ export function planText(passage: Passage, plan: PlanDocument): string {
       `  string ${stray.string}, from ${placeWords(passage, stray.fromBar, stray.fromAt)} to ${placeWords(passage, stray.toBar, stray.toAt)}: ${CAUSE_WORDS[stray.cause]} (${heardAs(stray.db, gain)})`,
     );
   lines.push(
-    plan.limits?.hands?.says ?? NEVER.hands,
-    plan.limits?.clean?.says ?? NEVER.clean,
-    ...(plan.limits ? [`Up to which tempo: ${limitsWords(plan.limits)}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`] : []),
+    plan.limits.hands?.says ?? NEVER.hands,
+    ...(plan.limits.clean === undefined ? [] : [plan.limits.clean?.says ?? NEVER.clean]),
+    `Up to which tempo: ${limitsWords(plan.limits)}${passage.goalTempo ? ` (goal ${passage.goalTempo})` : ""}`,
   );
   const { counts } = plan;
   lines.push(

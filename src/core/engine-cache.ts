@@ -12,6 +12,7 @@ import { ProblemCache } from "./plan/problem.ts";
 import { ScriptCache } from "./script/sentences.ts";
 import { ShapesCache } from "./shapes/shapes.ts";
 import { TimelineCache } from "./timeline/timeline.ts";
+import { KeepingUpCache } from "./verdict/keeping-up.ts";
 import type { VerdictCache } from "./verdict/verdict.ts";
 
 /**
@@ -52,6 +53,7 @@ function cacheOf({ instrument }: Passage) {
     shapes: new ShapesCache(),
     problem: new ProblemCache(),
     verdict: new FoldCache() as VerdictCache,
+    keepingUp: new KeepingUpCache(),
     scripts: new ScriptCache(),
     document: new FoldCache<null, PlannedStep>(),
   };

@@ -24,6 +24,7 @@ import { timelineOf } from "./timeline/timeline.ts";
 import type { Step } from "./timeline/types.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { issuesOf } from "./verdict/findings.ts";
+import { handsLimitOf } from "./verdict/keeping-up.ts";
 import { limitsOf, lowerOf } from "./verdict/limits.ts";
 import { pinPricesOf } from "./verdict/pin-prices.ts";
 import { faintStraysOf, outcomesOf, type PlannedStages, straysOf, withReasons } from "./verdict/verdict.ts";
@@ -64,7 +65,7 @@ export function planStages(
   return { settings, timeline, grips, intent, hazards, fingering, wrap, shapes, problem, path };
 }
 
-/** The damping plan of a valid passage, without the ceiling tempo, which `ceilingTempo` adds. */
+/** The damping plan of a valid passage, without the tempo up to which it stays clean, which `limits` finds. */
 export function planPassage(passage: Passage, options: PlanOptions = {}): PlanDocument {
   const cache = options.cache ?? new EngineCache();
   return documentOf(passage, planStages(passage, cache), { why: "strays", pinPrices: true, ...options, cache });
@@ -114,6 +115,7 @@ export function documentOf(
       parts.document,
     ),
     strays: [...straysOf(planned, outcomes), ...faintStraysOf(planned, outcomes)],
+    limits: { hands: handsLimitOf(passage, planned, parts.keepingUp) },
     bottlenecks: bottlenecksOf(planned, outcomes),
     ...(pinPrices && passage.pins?.length ? { pins: pricesOf(passage, planned) } : {}),
     counts: countsOf(planned, outcomes),

@@ -73,7 +73,7 @@ describe("silly plans the engine must not make", () => {
   });
 
   it("every move at the edge of its time: above 70% of it a move gets dearer and dearer", () => {
-    const move = [{ kind: "palmLand" as const, needMs: 70, effort: 12 }];
+    const move = [{ kind: "palmLand" as const, takesMs: 70, more: null, needMs: 70, effort: 12 }];
     const easy = moveEffort(move, 200);
     expect(moveEffort(move, 100)).toBe(easy);
     const tight = moveEffort(move, 85);

@@ -46,11 +46,7 @@ export class Summaries {
   /** What to begin with when it is practised next: a session's first drill, after what was practised; what is due later rests, and what is asked for comes first. */
   nextOf(passage: Passage, states: readonly DrillState[], by: number, asked: readonly string[]): Promise<NextStep> {
     const practised = { history: states.flatMap(({ lately }) => lately), resting: states.filter(({ due }) => due > by).map(({ id }) => id), asked };
-    // Asked for before: what is remembered is made one after the other.
-    const limits = this.limitsOf(passage);
-    return this.remembered(`next${JSON.stringify(practised)}`, passage, async () =>
-      this.pool.run("firstDrill", { passage, limits: await limits, ...practised }),
-    );
+    return this.remembered(`next${JSON.stringify(practised)}`, passage, () => this.pool.run("firstDrill", { passage, ...practised }));
   }
 
   private remembered<T>(kind: string, passage: Passage, make: () => Promise<T>): Promise<T> {

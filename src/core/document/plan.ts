@@ -133,6 +133,9 @@ export interface Limits {
   clean: Limit | null;
 }
 
+/** As far as they are known: what the hands can do comes with the plan, what stays clean takes a search. */
+export type KnownLimits = Pick<Limits, "hands"> & Partial<Pick<Limits, "clean">>;
+
 export interface Counts {
   palmLiftsPerBar: number;
   indexChangesPerBar: number;
@@ -171,8 +174,8 @@ export interface PlanDocument {
   issues: Issue[];
   steps: PlannedStep[];
   strays: Stray[];
-  /** Left out while they are not known yet; so is `ceilingTempo`, the lower of the two, null if one has none. */
-  limits?: Limits;
+  /** What stays clean is left out while it is not known yet; so is `ceilingTempo`, the lower of the two, null if one has none. */
+  limits: KnownLimits;
   ceilingTempo?: number | null;
   bottlenecks: Bottleneck[];
   /** Only when the passage has pins. */

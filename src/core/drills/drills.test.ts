@@ -168,7 +168,7 @@ describe("a session", () => {
   it("begins at 50 to 60% of what can be reached, the goal or what the hands keep up with (common practice)", () => {
     for (const passage of demos) {
       const plan = planOf(passage);
-      const reach = Math.min(passage.goalTempo ?? passage.tempo, plan.limits!.hands?.tempo ?? 20);
+      const reach = Math.min(passage.goalTempo ?? passage.tempo, plan.limits.hands?.tempo ?? 20);
       for (const { tempo } of drillsFor(passage)) {
         expect(tempo.start).toBeGreaterThanOrEqual(Math.floor(0.5 * reach));
         expect(tempo.start).toBeLessThanOrEqual(Math.ceil(0.6 * reach));

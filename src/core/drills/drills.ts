@@ -21,7 +21,7 @@ const RESTING_SHARE = 0.1;
 /**
  * The drills of a session, out of a plan's own gestures, contacts, limits and strays: parts before the whole, what rings loudest and
  * what limits the hands first. The minutes are filled by what each gives a minute: how loud and how often what its contact keeps
- * away would ring, times how often it went wrong lately. The plan should have its limits; without them the goal alone counts. What
+ * away would ring, times how often it went wrong lately. What
  * rests is not due yet: it comes when there is time left. What is asked for and does not rest comes before all others.
  */
 export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly Try[], minutes: number, turns: Turns = {}): DrillPlan {
@@ -38,7 +38,7 @@ export function drillsOf(plan: PlanDocument, passage: Passage, history: readonly
     .sort((a, b) => Number(asked.has(b.id)) - Number(asked.has(a.id)) || b.value / b.usual - a.value / a.usual);
   const all = wholes(found, reached !== null && reached >= NEAR_GOAL * goal);
   const shared = shareOut(parts, all, minutes);
-  const hands = plan.limits ? (plan.limits.hands?.tempo ?? null) : null;
+  const hands = plan.limits.hands?.tempo ?? null;
   const drills = shared.map(({ candidate: { value: _, usual: _usual, ...drill }, minutes: own }): Drill => {
     const tempo = ladderTo(goal, hands, triesOf(drill.id));
     return { ...drill, tempo, ends: { cleanAt: goal, times: drill.kind === "once" ? 1 : TIMES, orMinutes: own }, minutes: own };

@@ -18,7 +18,7 @@ const LIMITING = 3;
 /** One change of a hand: the two steps around it as a loop, then with a step before and one after. */
 export function oneGesture(found: Found): Candidate[] {
   const { plan, steps } = found;
-  const limit = plan.limits?.hands;
+  const limit = plan.limits.hands;
   const limitAt = limit?.bar === undefined ? undefined : stepAt(found, limit.bar, limit.at!);
   const tight = plan.bottlenecks.flatMap(({ bar, at }) => stepAt(found, bar, at) ?? []);
   const forced = new Set([...(limitAt ? [limitAt] : []), ...tight]);

@@ -114,11 +114,11 @@ function idOf(shapes: readonly HandShape[]): number {
 
 const knownKeys = new WeakMap<ProblemStep, string>();
 
-/** Everything of a step, so that all that its frontier depends on is in it besides the one before. Equal shapes have equal lists; settings are the same for all. */
+/** Everything of a step, so that all that its frontier depends on is in it besides the one before. Equal shapes have equal lists; settings are the same for all, and no plan depends on the clock. */
 function keyOf(step: ProblemStep): string {
   return knownIn(knownKeys, step, makeKey);
 }
 
-function makeKey({ settings: _, fretting, picking, ...step }: ProblemStep): string {
+function makeKey({ settings: _, clock: __, fretting, picking, ...step }: ProblemStep): string {
   return textOf({ ...step, fretting: idOf(fretting), picking: idOf(picking) });
 }

@@ -36,16 +36,18 @@ export function stateHandedOn(stakes: StringStakes, state: number): number {
 
 /** Effort of being in a pair of shapes for a step: holding, and the risk that contacts fail; thousandths of a tenth. */
 export function stayEffort(step: ProblemStep, fretting: HandShape, picking: HandShape, silencedMask: number): number {
+  const bare = ~(fretting.damps | picking.damps);
   let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);
   if (step.hasStroke) sum += Math.round((fretting.perStroke + picking.perStroke) * 1000);
   // Holding a string is what players call safe.
-  sum += Math.round(PRICES.bare * bitCount(step.quiet & ~(fretting.damps | picking.damps)) * step.lengthMs);
+  sum += Math.round(PRICES.bare * bitCount(step.quiet & bare) * step.lengthMs);
   // A touch that lets a struck string chime is still quieter than no touch at all.
-  sum += Math.round(1000 * PRICES.bareStruck) * bitCount(step.struck & ~(fretting.damps | picking.damps));
+  if ((step.struck & bare) !== 0) sum += Math.round(1000 * PRICES.bareStruck) * bitCount(step.struck & bare);
+  const price = PRICES.risk / (SURELY * SURELY);
   for (let left = silencedMask & step.atRisk; left !== 0; left &= left - 1) {
     const s = 31 - Math.clz32(left & -left);
     // Enough to keep a second contact that costs nothing, not to seek one.
-    sum += Math.round((PRICES.risk / SURELY / SURELY) * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);
+    sum += Math.round(price * step.strings[s]!.risk * fretting.fails[s]! * picking.fails[s]!);
   }
   return sum;
 }
@@ -126,7 +128,7 @@ function movesAt(moment: MoveMoment, from: Posture, to: Posture, settings: Setti
 }
 
 /** Whether the written music leaves no way around a move; see the catalogue of gestures. */
-function isForced({ kind }: Move, from: Posture, next: readonly Posture[]): boolean {
+export function isForced({ kind }: Move, from: Posture, next: readonly Posture[]): boolean {
   if (kind === "settle") return false;
   const gesture = GESTURES[kind];
   if (gesture.hand !== from.hand) return false;

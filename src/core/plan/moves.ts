@@ -8,13 +8,24 @@ export interface Move {
   /** Settling happens within the stroke or the placing of a finger. */
   kind: MoveKind | "settle";
   /** Time it takes, in ms. */
+  takesMs: number;
+  /** What else there is of time than that since the step before: a hand that has nothing to do sets out early, one that is not pressing yet arrives late. */
+  more: "idle" | "press" | null;
+  /** What is left of its time then. */
   needMs: number;
   /** Effort in tenths when there is time in plenty. */
   effort: number;
 }
 
-const settles = (effort = PRICES.settle): Move => ({ kind: "settle", needMs: 0, effort });
-const move = (kind: MoveKind, needMs: number): Move => ({ kind, needMs, effort: GESTURES[kind].effort });
+const settles = (effort = PRICES.settle): Move => ({ kind: "settle", takesMs: 0, more: null, needMs: 0, effort });
+const move = (kind: MoveKind, takesMs: number, effort: number = GESTURES[kind].effort): Move => ({ kind, takesMs, more: null, needMs: takesMs, effort });
+const moveWith = (more: "idle" | "press", moreMs: number, kind: MoveKind, takesMs: number): Move => ({
+  kind,
+  takesMs,
+  more,
+  needMs: Math.max(0, takesMs - moreMs),
+  effort: GESTURES[kind].effort,
+});
 
 export interface FrettingMoment {
   hand: "fretting";
@@ -40,18 +51,17 @@ export function frettingMoves(from: FrettingPosture, to: FrettingPosture, moment
   if (moment.pressesAgain !== "nothing") moves.push(move("repress", moment.pressesAgain === "chord" ? moveMs.repress : ONE_FINGER * moveMs.repress));
   // A hand with nothing to hold sets out as early as it likes.
   const holdsNothing = from.lean === 0 && !from.across && from.spare.kind === "none" && from.thumb === "behind";
-  const early = holdsNothing ? moment.frettingIdleMs : 0;
-  const after = (ms: number) => Math.max(0, ms - early);
+  const early = (kind: MoveKind, takesMs: number) => (holdsNothing ? moveWith("idle", moment.frettingIdleMs, kind, takesMs) : move(kind, takesMs));
   // Leaning further costs nothing; so does every change within a press or a release, and within laying the hand across.
   if (!moment.gripMoves && to.across === from.across) {
-    if (from.lean === 0 && to.lean !== 0) moves.push(move("indexFlatten", after(moveMs.indexFlatten)));
+    if (from.lean === 0 && to.lean !== 0) moves.push(early("indexFlatten", moveMs.indexFlatten));
     else if (!leansAsFar(to, from)) moves.push(move("indexArch", moveMs.indexArch));
   }
-  if (to.across && !from.across) moves.push(move("lay", after(moveMs.lay)));
+  if (to.across && !from.across) moves.push(early("lay", moveMs.lay));
   // The way back to the chord goes on until a finger presses.
-  if (!to.across && from.across) moves.push(move("restore", Math.max(0, moveMs.restore - moment.untilPressMs)));
-  if (!sameSpare(to.spare, from.spare)) moves.push(to.spare.kind === "laid" && !staysLaid(from, to) ? move("spare", after(moveMs.spare)) : settles());
-  if (to.thumb !== from.thumb) moves.push(to.thumb === "over" ? move("spare", after(moveMs.spare)) : settles());
+  if (!to.across && from.across) moves.push(moveWith("press", moment.untilPressMs, "restore", moveMs.restore));
+  if (!sameSpare(to.spare, from.spare)) moves.push(to.spare.kind === "laid" && !staysLaid(from, to) ? early("spare", moveMs.spare) : settles());
+  if (to.thumb !== from.thumb) moves.push(to.thumb === "over" ? early("spare", moveMs.spare) : settles());
   return moves;
 }
 
@@ -75,7 +85,8 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, { picking
   const palmWas = palmFrom(from);
   const palmIs = palmFrom(to);
   const isFree = from.at.kind === "off" && from.beside === null;
-  const lands = () => move("palmLand", strumPalmMute === "percussive" ? 0 : Math.max(0, moveMs.palmLand - (isFree ? pickingIdleMs : 0)));
+  const landMs = strumPalmMute === "percussive" ? 0 : moveMs.palmLand;
+  const lands = () => (isFree ? moveWith("idle", pickingIdleMs, "palmLand", landMs) : move("palmLand", landMs));
   if (from.at.kind === to.at.kind && (to.at.kind === "follow" || to.at.kind === "heel" || to.at.kind === "off")) {
     // The hand goes along with the pick.
   } else if (to.at.kind === "heel") moves.push(palmWas > 0 ? settles() : lands());
@@ -84,18 +95,14 @@ export function pickingMoves(from: PickingPosture, to: PickingPosture, { picking
   else if (palmWas > 0 && palmIs === 0) moves.push(move("palmLift", moveMs.palmLift));
   else if (palmIs !== palmWas) {
     const strings = Math.abs(palmIs - palmWas);
-    moves.push({ kind: "palmShift", needMs: strings * moveMs.palmShift, effort: strings * GESTURES.palmShift.effort });
+    moves.push(move("palmShift", strings * moveMs.palmShift, strings * GESTURES.palmShift.effort));
   }
   if (is !== was && !(from.at.kind === "thumb-follow" && to.at.kind === "thumb-follow")) {
     const further = was === 0 || is === 0 ? 0 : Math.abs(is - was) - 1;
     moves.push(
       is === 0
         ? settles()
-        : {
-            kind: "thumbTravel",
-            needMs: moveMs.thumbTravel + further * moveMs.thumbTravelNext,
-            effort: GESTURES.thumbTravel.effort + further * GESTURES.thumbTravelNext.effort,
-          },
+        : move("thumbTravel", moveMs.thumbTravel + further * moveMs.thumbTravelNext, GESTURES.thumbTravel.effort + further * GESTURES.thumbTravelNext.effort),
     );
   }
   if (!sameBeside(to, from)) moves.push(settles(to.beside?.part === "spare" ? PRICES.curl : PRICES.settleBeside));

@@ -56,7 +56,18 @@ export interface ProblemStep {
   /** How long either hand had had nothing to do before the time it has for a move began, in ms. */
   frettingIdleMs: number;
   pickingIdleMs: number;
+  /** What of these times is as long at any tempo; the rest goes with it. */
+  clock: StepClock;
   settings: Settings;
+}
+
+export interface StepClock {
+  /** ms since the step before began, of which its note needs so many to speak. */
+  sinceMs: number;
+  speakMs: number;
+  /** ms from the last stroke, or from the start, to the beginning of the step before; of which its note needed so many to speak. */
+  restMs: number;
+  restSpeakMs: number;
 }
 
 /** What one string has at stake in one step. State j means: its newest j excitations are unsilenced. */
@@ -95,7 +106,8 @@ interface Before {
   hasStroke: boolean;
   /** Since when the fretting hand has pressed nothing and the picking hand has struck nothing. */
   pressedNothingSinceMs: number;
-  struckNothingSinceMs: number;
+  /** When it struck last. */
+  struckMs: number | null;
   rows: readonly StringHazard[];
   intents: readonly Intent[];
   hand: HandState | null;
@@ -128,11 +140,11 @@ export function problemOf(found: Findings, cache?: ProblemCache): Problem {
   const own = fold<Before, StepProblem>({
     keys: steps,
     beside: [intent, hazards, hands, shapes, soonMeant, untilPressMs],
-    start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckNothingSinceMs: 0, rows: [], intents: [], hand: null },
+    start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckMs: null, rows: [], intents: [], hand: null },
     same: (a, b) =>
       a.startMs === b.startMs &&
       a.pressedNothingSinceMs === b.pressedNothingSinceMs &&
-      a.struckNothingSinceMs === b.struckNothingSinceMs &&
+      a.struckMs === b.struckMs &&
       a.hasStroke === b.hasStroke &&
       a.rows === b.rows &&
       a.hand === b.hand &&
@@ -176,13 +188,13 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
   const strings = stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0);
+  const clock = clockOf(step, before);
   const problem: ProblemStep = {
     fretting: shapes.fretting.shapes,
     picking: shapes.picking.shapes,
     lengthMs: Math.round(step.lengthMs),
     hasStroke: step.stroke !== null,
-    // To a thousandth, so that equal bars have equal times.
-    haveMs: Math.max(1, Math.round((step.ms - before.startMs - (before.hasStroke ? SPEAK_MS : 0)) * 1000) / 1000),
+    haveMs: Math.max(1, clock.sinceMs - clock.speakMs),
     strings,
     struck: maskOf(rows, (row) => row.struck),
     carried: maskOf(rows, (row) => row.carried),
@@ -194,7 +206,8 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
     pressesAgain: AGAIN[Math.min(2, before.hand ? pressedAgain(before.hand, hand) : 0)]!,
     untilPressMs,
     frettingIdleMs: Math.max(0, before.startMs - before.pressedNothingSinceMs),
-    pickingIdleMs: Math.max(0, before.startMs - before.struckNothingSinceMs),
+    pickingIdleMs: Math.max(0, clock.restMs - clock.restSpeakMs),
+    clock,
     settings,
   };
   return [
@@ -203,12 +216,26 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
       startMs: uneventful ? before.startMs : step.ms,
       hasStroke: uneventful ? before.hasStroke : problem.hasStroke,
       pressedNothingSinceMs: hand.presses.length > 0 ? step.ms + step.lengthMs : before.pressedNothingSinceMs,
-      struckNothingSinceMs: step.stroke ? step.ms + SPEAK_MS : before.struckNothingSinceMs,
+      struckMs: step.stroke ? step.ms : before.struckMs,
       rows,
       intents,
       hand,
     },
   ];
+}
+
+/** So that equal bars have equal times. */
+function toThousandths(ms: number): number {
+  return Math.round(ms * 1000) / 1000;
+}
+
+function clockOf(step: Step, { startMs, hasStroke, struckMs }: Before): StepClock {
+  return {
+    sinceMs: toThousandths(step.ms - startMs),
+    speakMs: hasStroke ? SPEAK_MS : 0,
+    restMs: toThousandths(startMs - (struckMs ?? 0)),
+    restSpeakMs: struckMs === null ? 0 : SPEAK_MS,
+  };
 }
 
 function stringsPressed({ presses }: HandState): number {

@@ -1,22 +1,56 @@
 import { describe, expect, it } from "vitest";
-import { finished, limits, wholePlan } from "../engine.ts";
+import type { Limit } from "../document/plan.ts";
+import { finished, limits, planStages, wholePlan } from "../engine.ts";
+import { ticksOf } from "../music/ticks.ts";
+import type { Passage } from "../passage/schema.ts";
+import { atTempo } from "../passage/tempo.ts";
+import { somePassages } from "../test/any-passage.ts";
 import { line, passageOf, type Setting, type StrokeInput, stroke } from "../test/build.ts";
-import { limitsSearch } from "./limits.ts";
+import { randomPassage } from "../test/random-passages.ts";
+import { countOf } from "../timeline/counts.ts";
+import { ceilingSearch } from "./ceiling.ts";
+import { bottlenecksOf } from "./figures.ts";
+import { handsLimitOf, KeepingUpCache } from "./keeping-up.ts";
+import { outcomesOf } from "./verdict.ts";
 
 const of = (strokes: StrokeInput[], setting: Setting = {}) => finished(limits(passageOf(strokes, setting)));
 
-describe("the search", () => {
-  it("finds each limit by itself and judges no tempo twice", () => {
-    const seen: number[] = [];
-    const search = limitsSearch((tempo) => {
-      seen.push(tempo);
-      return { isRushed: tempo > 133, rings: tempo > 87 };
-    });
-    expect(finished(search)).toEqual({ hands: 133, clean: 87 });
-    expect(new Set(seen).size).toBe(seen.length);
+/** What the limit stands for, by planning: up to the tempo nothing is rushed, a beat a minute faster something is. */
+function handsByPlanning(passage: Passage): Limit | null {
+  const rushedAt = (tempo: number) => planStages(atTempo(passage, tempo)).path.cost.rushed > 0;
+  const tempo = finished(ceilingSearch((t) => !rushedAt(t)));
+  if (tempo === null || tempo === 300) return tempo === null ? null : { tempo, says: "No gesture runs out of time up to 300." };
+  const planned = planStages(atTempo(passage, tempo + 1));
+  const { bar, at, move } = bottlenecksOf(planned, outcomesOf(planned))[0]!;
+  return { tempo, bar, at, says: `Faster than ${tempo} there is no time for the ${move} in bar ${bar} at ${countOf(ticksOf(at), passage.bars[bar - 1]!)}.` };
+}
+
+describe("what the hands can do comes out of one plan", () => {
+  it("and is what planning at every tempo finds, with the gesture that gives out first: random passages and all that the schema knows", () => {
+    const passages = [...Array.from({ length: 40 }, (_, i) => randomPassage(i + 1, 8)), ...somePassages(23, 30, { bars: 2, strokes: 6, notes: 4, extras: 2 })];
+    for (const passage of passages) expect(handsLimitOf(passage, planStages(passage)), passage.title).toEqual(handsByPlanning(passage));
   });
-  it("is null where it fails at 20 already", () => {
-    expect(finished(limitsSearch(() => ({ isRushed: true, rings: false })))).toEqual({ hands: null, clean: 300 });
+  it("at whatever tempo it is written", () => {
+    const passage = passageOf(line(8, ["6/0p", "6/0", "6/0p", "6/3~2", "5/2~1", "6/0p", "6/0", "5/3~2"]));
+    const found = [40, 90, 131, 260].map((tempo) => handsLimitOf(atTempo(passage, tempo), planStages(atTempo(passage, tempo))));
+    expect(found[0]!.tempo).toBeLessThan(300);
+    for (const limit of found) expect(limit).toEqual(found[0]);
+  });
+  it("an edit leaves it as planning afresh gives it", () => {
+    const cache = new KeepingUpCache();
+    const words = ["6/0p", "6/0", "6/3~2", "5/2~1", "6/0p", "4/2~1", "6/0", "5/3~2"];
+    for (const [at, word] of [
+      [3, "6/0p"],
+      [0, "5/0"],
+      [7, "6/0p"],
+      [3, "4/4~3"],
+      [5, "-"],
+    ] as const) {
+      words[at] = word;
+      const passage = passageOf(line(8, words));
+      const planned = planStages(passage);
+      expect(handsLimitOf(passage, planned, cache)).toEqual(handsLimitOf(passage, planned));
+    }
   });
 });
 

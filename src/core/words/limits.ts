@@ -1,4 +1,4 @@
-import type { Limit, Limits } from "../document/plan.ts";
+import type { KnownLimits, Limit } from "../document/plan.ts";
 
 /** Up to which tempo something still comes off: "to 146", "300+", "never". */
 export function limitWords(limit: Limit | null): string {
@@ -6,9 +6,9 @@ export function limitWords(limit: Limit | null): string {
   return limit.bar === undefined ? `${limit.tempo}+` : `to ${limit.tempo}`;
 }
 
-/** What the hands can do and what is clean, side by side. */
-export function limitsWords({ hands, clean }: Limits): string {
-  return `hands ${limitWords(hands)}, clean ${limitWords(clean)}`;
+/** What the hands can do and what is clean, side by side, as far as it is known. */
+export function limitsWords({ hands, clean }: KnownLimits): string {
+  return `hands ${limitWords(hands)}${clean === undefined ? "" : `, clean ${limitWords(clean)}`}`;
 }
 
 /** That nothing gives out up to the highest tempo looked at. */

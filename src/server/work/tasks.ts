@@ -46,10 +46,9 @@ const TASKS = {
     const { finished, limits } = await import("../../core/engine.ts");
     return finished(limits(passage));
   },
-  async firstDrill({ passage, limits, history, ...turns }: { passage: Passage; limits: Limits; history: Try[] } & Turns): Promise<NextStep> {
+  async firstDrill({ passage, history, ...turns }: { passage: Passage; history: Try[] } & Turns): Promise<NextStep> {
     const [{ planPassage }, { drillsOf }] = await Promise.all([import("../../core/engine.ts"), import("../../core/drills/drills.ts")]);
-    const plan = { ...planPassage(passage, { why: "nothing", pinPrices: false }), limits };
-    const [first] = drillsOf(plan, passage, history, FIRST_MINUTES, turns).drills;
+    const [first] = drillsOf(planPassage(passage, { why: "nothing", pinPrices: false }), passage, history, FIRST_MINUTES, turns).drills;
     return first ? { title: first.title, tempo: first.tempo.start, goal: first.tempo.goal } : null;
   },
   /** Recordings come along where their folder is named. */

@@ -251,11 +251,10 @@ function Counts({
           </div>
         ))}
       </dl>
-      {limits && (
-        <p data-testid="limits">
-          <LimitSaid limit={limits.hands} never={NEVER.hands} onLimit={onLimit} /> <LimitSaid limit={limits.clean} never={NEVER.clean} onLimit={onLimit} />
-        </p>
-      )}
+      <p data-testid="limits">
+        <LimitSaid limit={limits.hands} never={NEVER.hands} onLimit={onLimit} />{" "}
+        {limits.clean !== undefined && <LimitSaid limit={limits.clean} never={NEVER.clean} onLimit={onLimit} />}
+      </p>
       {pins.length > 0 && (
         <ul className="mt-1" aria-label="What your pins cost">
           {pins.map((pin, p) => (

@@ -179,11 +179,10 @@ export const JOBS = {
     for (const [index, passage] of passages.entries()) onPart(index, { ...figures[index]!, limits: finished(limits(passage, caches[index]!)) });
   },
 
-  /** What to practise, out of the plan with its limits. */
+  /** What to practise, out of the plan. */
   drills(passage: Passage, history: readonly Try[], minutes: number, turns: Turns): DrillPlan {
     const cache = new EngineCache();
-    const plan = documentOf(passage, planStages(passage, cache), { cache });
-    return drillsOf({ ...plan, limits: finished(limits(passage, cache)) }, passage, history, minutes, turns);
+    return drillsOf(documentOf(passage, planStages(passage, cache), { cache }), passage, history, minutes, turns);
   },
 
   /** The plan alone. */

@@ -16,6 +16,7 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onL
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
   const strays = heardStrays(plan).length;
+  const { hands, clean } = plan.limits;
   return (
     <span className={`flex shrink-0 items-center gap-3 whitespace-nowrap ${pending ? "opacity-60" : ""}`}>
       {strays > 0 ? (
@@ -25,15 +26,11 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onL
       ) : (
         <span className="font-bold">Nothing rings astray</span>
       )}
-      {plan.limits === undefined ? (
-        <span className="quiet max-xl:hidden">limits …</span>
-      ) : (
-        <span className="flex items-baseline gap-1 max-xl:hidden">
-          <LimitMark name="hands" limit={plan.limits.hands} onLimit={onLimit} />
-          <LimitMark name="clean" limit={plan.limits.clean} onLimit={onLimit} />
-          {goalTempo !== null && <span className="max-2xl:hidden">goal {goalTempo}</span>}
-        </span>
-      )}
+      <span className="flex items-baseline gap-1 max-xl:hidden">
+        <LimitMark name="hands" limit={hands} onLimit={onLimit} />
+        {clean === undefined ? <span className="quiet">clean …</span> : <LimitMark name="clean" limit={clean} onLimit={onLimit} />}
+        {goalTempo !== null && <span className="max-2xl:hidden">goal {goalTempo}</span>}
+      </span>
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
       {plan.issues.length > 0 && <span className="font-bold">{plan.issues.length} not playable</span>}
     </span>

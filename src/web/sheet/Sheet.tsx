@@ -49,7 +49,7 @@ export function Sheet({ passage }: { passage: Passage }) {
         <header className="mb-3 flex items-baseline justify-between">
           <h2 className="text-2xl font-bold">{passage.title}</h2>
           <span>
-            {passage.tempo} bpm{plan.limits ? `, ${limitsWords(plan.limits)}` : ""}
+            {passage.tempo} bpm{`, ${limitsWords(plan.limits)}`}
           </span>
         </header>
         <div ref={ref}>

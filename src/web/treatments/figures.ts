@@ -6,8 +6,8 @@ import { limitWords } from "../../core/words/limits.ts";
 export const FIGURES: readonly { title: string; of(passage: Passage, plan: PlanDocument): number | string | null | undefined }[] = [
   { title: "stray rings", of: (_, plan) => heardStrays(plan).length },
   { title: "faint", of: (_, { strays }) => strays.filter(({ faint }) => faint).length },
-  { title: "hands keep up", of: (_, { limits }) => limits && limitWords(limits.hands) },
-  { title: "clean", of: (_, { limits }) => limits && limitWords(limits.clean) },
+  { title: "hands keep up", of: (_, { limits }) => limitWords(limits.hands) },
+  { title: "clean", of: (_, { limits: { clean } }) => (clean === undefined ? null : limitWords(clean)) },
   { title: "rushed moves", of: (_, plan) => plan.bottlenecks.length },
   { title: "gestures a bar", of: ({ bars }, { cost }) => rounded(cost.changes / bars.length) },
   { title: "palm lifts a bar", of: (_, { counts }) => rounded(counts.palmLiftsPerBar) },
