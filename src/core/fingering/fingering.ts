@@ -5,6 +5,7 @@ import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { optionsWithin, type Window } from "../grips/windows.ts";
+import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
@@ -93,20 +94,19 @@ export function fingeringOf(
     same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
     backward: true,
     cache: cache.needs,
-    work: (needs, i) => {
-      const { ms } = steps[i]!;
-      const neededInMs = new Map<Finger, number>();
-      for (const [finger, at] of needs) neededInMs.set(finger, at - ms);
-      const { position, presses, left, placed, cameFrom } = reached[i]!;
-      const hand = { position, presses, left, placed, cameFrom, neededInMs };
-      if (hand.placed.length === 0) return [hand, needs];
-      const after = new Map(needs);
-      for (const finger of hand.placed) after.set(finger, ms);
-      return [hand, after];
-    },
+    work: (needs, i) => withHurry(reached[i]!, steps[i]!.ms, needs, settings),
   });
   const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), cache.issues);
   return { hands, issues: inARow(issues) };
+}
+
+/** What the hand does at a step, with the fingers that are in a hurry; what is needed later is nothing to it, nor to the steps before. */
+function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settings): readonly [HandState, Needs] {
+  const soon = new Map([...needs].filter(([, at]) => at - ms < 2 * moveMs.spare));
+  let hurried: FingerMask = 0;
+  for (const finger of soon.keys()) if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
+  for (const finger of hand.placed) soon.set(finger, ms);
+  return [hurried === 0 ? hand : { ...hand, hurried }, soon];
 }
 
 function sameNeck(a: Neck, b: Neck): boolean {
@@ -250,7 +250,7 @@ function handAt(
   const pressing = new Set(presses.map((p) => p.finger));
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
   return [
-    { position, presses, left, placed, cameFrom, neededInMs: new Map() },
+    { position, presses, left, placed, cameFrom, hurried: 0 },
     { position, places: [...places.values()], presses, grip: held.grip, chosen: held.chosen },
   ];
 }

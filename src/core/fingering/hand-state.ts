@@ -1,3 +1,4 @@
+import type { FingerMask } from "../hands/fingers.ts";
 import type { Finger } from "../passage/schema.ts";
 
 /** A finger on the neck: which strings it covers with its press, and at which fret. */
@@ -20,8 +21,8 @@ export interface HandState {
   placed: readonly Finger[];
   /** Where those fingers came from, if they were on the neck before. */
   cameFrom: readonly Press[];
-  /** Per finger: ms from the start of this step until it must press a new place; absent if never. */
-  neededInMs: ReadonlyMap<Finger, number>;
+  /** Fingers that press nothing and must press a new place before they could have been laid down and come back. */
+  hurried: FingerMask;
 }
 
 /** Whether a finger still holds a note's place, pressing or resting there. */

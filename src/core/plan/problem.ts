@@ -113,6 +113,17 @@ interface Before {
   hand: HandState | null;
 }
 
+/** The same object every time, so that the first step is known again. */
+const AT_START: Before = {
+  startMs: Number.NEGATIVE_INFINITY,
+  hasStroke: false,
+  pressedNothingSinceMs: 0,
+  struckMs: null,
+  rows: [],
+  intents: [],
+  hand: null,
+};
+
 /** A step of the timeline as a problem of its own, and whether it asks nothing new of the hands. */
 interface StepProblem {
   step: ProblemStep;
@@ -140,7 +151,7 @@ export function problemOf(found: Findings, cache?: ProblemCache): Problem {
   const own = fold<Before, StepProblem>({
     keys: steps,
     beside: [intent, hazards, hands, shapes, soonMeant, untilPressMs],
-    start: { startMs: Number.NEGATIVE_INFINITY, hasStroke: false, pressedNothingSinceMs: 0, struckMs: null, rows: [], intents: [], hand: null },
+    start: AT_START,
     same: (a, b) =>
       a.startMs === b.startMs &&
       a.pressedNothingSinceMs === b.pressedNothingSinceMs &&

@@ -102,7 +102,7 @@ export function shapesOf({ timeline, intent, fingering, settings, instrument, wr
         lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
       };
       const shapes = {
-        fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, settings, wrapped)),
+        fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),
         picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
       };
       return [shapes, last];

@@ -82,17 +82,7 @@ export function pickingContext({ settings, strings, kind, count }: Setup, situat
   return { settings, strings, kind, count, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, taps, slaps };
 }
 
-export function frettingSituation(
-  step: Step,
-  intents: readonly Intent[],
-  soonWanted: StringMask,
-  hand: HandState,
-  { moveMs }: Settings,
-  wrapped: boolean,
-): FrettingSituation {
-  const pressing = hand.presses.reduce((mask, press) => mask | fingerBit(press.finger), 0);
-  let hurried: FingerMask = 0;
-  for (const [finger, ms] of hand.neededInMs) if (ms < 2 * moveMs.spare && (pressing & fingerBit(finger)) === 0) hurried |= fingerBit(finger);
+export function frettingSituation(step: Step, intents: readonly Intent[], soonWanted: StringMask, hand: HandState, wrapped: boolean): FrettingSituation {
   const isBent = (string: number) => {
     const note = step.sounding[string - 1];
     return note != null && (note.bend !== null || note.vibrato);
@@ -105,7 +95,7 @@ export function frettingSituation(
     presses: hand.presses,
     left: hand.left,
     rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
-    hurried,
+    hurried: hand.hurried,
     bending: hand.presses.reduce((mask, press) => (press.strings.some(isBent) ? mask | fingerBit(press.finger) : mask), 0),
     slaps: isSlapped(step),
     wrapped,
