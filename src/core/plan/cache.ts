@@ -66,9 +66,12 @@ function plus(a: Packed, b: Packed, times = 1): Packed {
   };
 }
 
-/** By how much the costs of two frontiers differ, the same throughout; null when their partial plans are not equal in equal order. */
+/** By how much the costs of two frontiers differ, the same throughout; null when their partial plans are not equal in equal order, or do not go on alike. */
 function apartBy(a: Frontier, b: Frontier): Packed | null {
-  if (a.rows.length === 0 || a.rows.length !== b.rows.length || !sameItems(a.ends, b.ends)) return null;
+  // The same moves lead on from the same postures: shapes by their numbers alone may be others in a step that was edited.
+  if (a.onward?.fretting !== b.onward?.fretting || a.onward?.picking !== b.onward?.picking) return null;
+  if (!sameItems(a.fretting, b.fretting) || !sameItems(a.picking, b.picking) || !sameItems(a.ends, b.ends)) return null;
+  if (a.rows.length === 0) return null;
   const apart = plus(packedAt(a.rows, 0), packedAt(b.rows, 0), -1);
   for (let row = 0; row < a.rows.length; row += ROW) {
     for (let k = MEMORY; k < BEFORE; k++) if (a.rows[row + k] !== b.rows[row + k]) return null;

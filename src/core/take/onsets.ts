@@ -38,7 +38,7 @@ export class Beginnings {
         if (now[bin]! > before[bin]!) sum += Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!);
       this.flux[frame - back / 2] = sum;
     }
-    this.usual = [...this.flux].sort((a, b) => a - b)[Math.floor(this.flux.length * 0.5)] ?? 0;
+    this.usual = this.flux.slice().sort()[Math.floor(this.flux.length * 0.5)] ?? 0;
   }
 
   private frameAt(ms: number): number {

@@ -14,13 +14,15 @@ export function resampled(samples: Float32Array, from: number): Float32Array {
   const half = TAPS / cut;
   const out = new Float32Array(Math.floor(samples.length / step));
   if (Number.isInteger(step)) {
-    // The same filter at every place.
+    // The same filter at every place, and the same to either side.
     const reach = Math.floor(half);
-    const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, k) => tap(k - reach, cut, half));
+    const taps = Float64Array.from({ length: reach + 1 }, (_, k) => tap(k, cut, half));
+    const padded = new Float32Array(samples.length + 2 * reach);
+    padded.set(samples, reach);
     for (let i = 0; i < out.length; i++) {
-      let sum = 0;
-      const from = i * step - reach;
-      for (let k = Math.max(0, -from); k < taps.length && from + k < samples.length; k++) sum += samples[from + k]! * taps[k]!;
+      const middle = i * step + reach;
+      let sum = padded[middle]! * taps[0]!;
+      for (let k = 1; k <= reach; k++) sum += (padded[middle - k]! + padded[middle + k]!) * taps[k]!;
       out[i] = sum;
     }
     return out;
@@ -88,7 +90,8 @@ export class Spectrogram {
   private workOut(frame: number): Float32Array {
     const { samples, size, input, spectrum } = this;
     const from = frame * this.hop - size / 2;
-    for (let i = 0; i < size; i++) input[i] = (samples[from + i] ?? 0) * this.window[i]!;
+    if (from >= 0 && from + size <= samples.length) for (let i = 0; i < size; i++) input[i] = samples[from + i]! * this.window[i]!;
+    else for (let i = 0; i < size; i++) input[i] = (samples[from + i] ?? 0) * this.window[i]!;
     this.fft.realTransform(spectrum, input);
     const magnitudes = new Float32Array(this.bins);
     for (let bin = 0; bin < this.bins; bin++) magnitudes[bin] = (4 / size) * Math.sqrt(spectrum[2 * bin]! ** 2 + spectrum[2 * bin + 1]! ** 2);
