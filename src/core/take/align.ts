@@ -91,7 +91,7 @@ function usualDistance(a: Features, b: Features): number {
     }
   return sum / Math.max(1, many);
 }
-const LOOKED_AT = 40_000;
+const LOOKED_AT = 10_000;
 
 /** All frames. */
 function everywhere(a: Features, b: Features): Band {
@@ -129,7 +129,7 @@ function roughly(a: Features, b: Features): Band {
   return { from, to };
 }
 const LEAST_ROUGH = 150_000;
-const POOL = 4;
+const POOL = 6;
 const AROUND = 24;
 
 /** Some frames as one: the middle of them. */
@@ -167,10 +167,16 @@ function wayOf(a: Features, b: Features, { from: first, to: last }: Band): { pai
       let best = get(now, now.sum, j - 1) + here;
       let way = 0;
       const skip = get(now, now.sum, j - 2) + here * (1 + SLOPE_COST);
-      if (skip < best) [best, way] = [skip, 1];
+      if (skip < best) {
+        best = skip;
+        way = 1;
+      }
       if (i > 1) {
         const wait = get(before, before.sum, j - 1) + get(now, now.cost, j) + here * (1 + SLOPE_COST);
-        if (wait < best) [best, way] = [wait, 2];
+        if (wait < best) {
+          best = wait;
+          way = 2;
+        }
       }
       row.sum[j - row.at] = best;
       ways[i]![j - row.at] = way;
@@ -214,11 +220,20 @@ const OUTSIDE_COST = 0.4;
 /** How far a frame of one is from a frame of the other. */
 function distance(a: Features, i: number, b: Features, j: number): number {
   const width = 2 * BANDS;
-  const [x, y, from, to] = [a.values, b.values, i * width, j * width];
+  const x = a.values;
+  const y = b.values;
+  const from = i * width;
+  const to = j * width;
   // Four sums at once: none waits for another.
-  let [p, q, r, s] = [0, 0, 0, 0];
+  let p = 0;
+  let q = 0;
+  let r = 0;
+  let s = 0;
   for (let k = 0; k < width; k += 4) {
-    const [c, d, e, f] = [x[from + k]! - y[to + k]!, x[from + k + 1]! - y[to + k + 1]!, x[from + k + 2]! - y[to + k + 2]!, x[from + k + 3]! - y[to + k + 3]!];
+    const c = x[from + k]! - y[to + k]!;
+    const d = x[from + k + 1]! - y[to + k + 1]!;
+    const e = x[from + k + 2]! - y[to + k + 2]!;
+    const f = x[from + k + 3]! - y[to + k + 3]!;
     p += c * c;
     q += d * d;
     r += e * e;

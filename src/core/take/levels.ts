@@ -240,9 +240,9 @@ export class Levels {
   private errors(frame: number, many: number, templates: readonly Template[], shares: Float64Array, model: Float64Array): Float64Array {
     const seen = this.spectrogram.at(frame);
     const bins = this.bins;
-    const apart: number[] = [];
-    for (let bin = 1; bin < bins; bin++) apart.push(Math.abs(seen[bin]! - model[bin]!));
-    const floor = Math.max(1e-7, median(apart)!);
+    const apart = new Float64Array(bins - 1);
+    for (let bin = 1; bin < bins; bin++) apart[bin - 1] = Math.abs(seen[bin]! - model[bin]!);
+    const floor = Math.max(1e-7, middleOf(apart.sort()));
     const weights = Float64Array.from({ length: bins }, (_, bin) => 1 / (floor * floor + (UNKNOWN * model[bin]!) ** 2));
     const columns = Array.from({ length: many }, (_, j) => {
       const column = new Float64Array(bins);
@@ -266,9 +266,10 @@ function standardErrors(columns: readonly Float64Array[], weights: Float64Array)
   const lower = columns.map(() => new Float64Array(n));
   for (let i = 0; i < n; i++)
     for (let j = 0; j <= i; j++) {
-      let sum = i === j ? RIDGE : 0;
       const [a, b] = [columns[i]!, columns[j]!];
-      for (let bin = 1; bin < weights.length; bin++) if (a[bin] !== 0 && b[bin] !== 0) sum += (weights[bin]! * a[bin]! * b[bin]!) / (scales[i]! * scales[j]!);
+      let product = 0;
+      for (let bin = 1; bin < weights.length; bin++) if (a[bin] !== 0 && b[bin] !== 0) product += weights[bin]! * a[bin]! * b[bin]!;
+      let sum = (i === j ? RIDGE : 0) + product / (scales[i]! * scales[j]!);
       for (let k = 0; k < j; k++) sum -= lower[i]![k]! * lower[j]![k]!;
       lower[i]![j] = i === j ? Math.sqrt(Math.max(RIDGE, sum)) : sum / lower[j]![j]!;
     }
@@ -295,6 +296,9 @@ function lobe(x: number): number {
 
 export function median(values: readonly number[]): number | null {
   if (values.length === 0) return null;
-  const sorted = [...values].sort((a, b) => a - b);
+  return middleOf([...values].sort((a, b) => a - b));
+}
+
+function middleOf(sorted: ArrayLike<number>): number {
   return sorted[Math.floor((sorted.length - 1) / 2)]!;
 }
