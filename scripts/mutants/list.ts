@@ -269,8 +269,8 @@ const STAGES: Mutant[] = [
   off(
     "at another tempo hands never set out early",
     "verdict/keeping-up.ts",
-    "return (sinceMs + frettingIdleMs) / needs;",
-    "return (sinceMs + 0 * frettingIdleMs) / needs;",
+    "return Math.max(sinceMs / needs, (sinceMs + restMs) / (needs + restSpeakMs));",
+    "return sinceMs / (needs + 0 * (restMs + restSpeakMs));",
   ),
   off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
   off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),

@@ -91,9 +91,11 @@ export class MovePrices {
 
   /** Costs of moving from one posture to any other; see `between`. */
   from(from: Posture): (to: Posture, next: readonly Posture[]) => MoveCost | null {
-    const known = (this.known[from.id] ??= []);
+    this.known[from.id] ??= [];
+    const known = this.known[from.id]!;
     return (to, next) => {
-      const { cost, late } = (known[to.id] ??= this.price(from, to));
+      known[to.id] ??= this.price(from, to);
+      const { cost, late } = known[to.id]!;
       for (const move of late) if (!isForced(move, from, next)) return null;
       return cost;
     };

@@ -24,13 +24,9 @@ export function groupsOf(shapes: readonly HandShape[]): PostureGroups {
 
 function grouped(shapes: readonly HandShape[]): PostureGroups {
   const postures = posturesIn(shapes);
-  const groups = postures.map((posture) =>
-    shapes.reduce<readonly number[]>((group, shape, i) => (shape.posture === posture ? [...group, i] : group), NO_SHAPES),
-  );
+  const groups = postures.map((posture) => [...shapes.keys()].filter((i) => shapes[i]!.posture === posture));
   return { list: listOf(postures), postures, shapes: groups };
 }
-
-const NO_SHAPES: readonly number[] = [];
 
 /** Lists of postures in a tree: one branch per posture. Equal postures are one object. */
 interface Branch {
@@ -78,7 +74,8 @@ export class MoveTable {
    * in `costs`; infinitely many ms rushed where only the other leads somewhere.
    */
   behindFrom(posture: number): readonly number[] {
-    return (this.behind[posture] ??= this.compare(posture));
+    this.behind[posture] ??= this.compare(posture);
+    return this.behind[posture]!;
   }
 
   private compare(posture: number): readonly number[] {

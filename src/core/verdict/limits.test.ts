@@ -27,7 +27,7 @@ function handsByPlanning(passage: Passage): Limit | null {
 
 describe("what the hands can do comes out of one plan", () => {
   it("and is what planning at every tempo finds, with the gesture that gives out first: random passages and all that the schema knows", () => {
-    const passages = [...Array.from({ length: 40 }, (_, i) => randomPassage(i + 1, 8)), ...somePassages(23, 30, { bars: 2, strokes: 6, notes: 4, extras: 2 })];
+    const passages = [...Array.from({ length: 60 }, (_, i) => randomPassage(i + 1, 8)), ...somePassages(23, 30, { bars: 2, strokes: 6, notes: 4, extras: 2 })];
     for (const passage of passages) expect(handsLimitOf(passage, planStages(passage)), passage.title).toEqual(handsByPlanning(passage));
   });
   it("at whatever tempo it is written", () => {
