@@ -8,6 +8,8 @@ export interface Mutant {
   file: string;
   from: string;
   to: string;
+  /** The tests that should notice, where it is none that states a fact of the trade. */
+  tests?: readonly string[];
   /** What it stands for; it has to be judged again when this text is another. The file's own text when left out. */
   row?: string;
 }
@@ -259,19 +261,28 @@ const STAGES: Mutant[] = [
     "rows[row + EFFORT]! - rows[own + EFFORT]! - fretting[f + 1]! - picking[p + 1]! ||",
     "rows[row + EFFORT]! - rows[own + EFFORT]! ||",
   ),
-  off("plans catch up whatever they leave ringing", "plan/planner.ts", "  if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;\n"),
-  off(
-    "frontiers coincide wherever they lead",
-    "plan/cache.ts",
-    "  if (a.onward?.fretting !== b.onward?.fretting || a.onward?.picking !== b.onward?.picking) return null;\n",
-  ),
+  {
+    ...off("plans catch up whatever they leave ringing", "plan/planner.ts", "  if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;\n"),
+    tests: ["plan/planner.highs.test.ts"],
+  },
+  {
+    ...off(
+      "frontiers coincide wherever they lead",
+      "plan/cache.ts",
+      "  if (a.onward?.fretting !== b.onward?.fretting || a.onward?.picking !== b.onward?.picking) return null;\n",
+    ),
+    tests: ["plan/cache.test.ts"],
+  },
   off("at another tempo a note need not speak", "verdict/keeping-up.ts", "move.takesMs + speakMs - ", "move.takesMs + 0 * speakMs - "),
-  off(
-    "at another tempo hands never set out early",
-    "verdict/keeping-up.ts",
-    "return Math.max(sinceMs / needs, (sinceMs + restMs) / (needs + restSpeakMs));",
-    "return sinceMs / (needs + 0 * (restMs + restSpeakMs));",
-  ),
+  {
+    ...off(
+      "at another tempo hands never set out early",
+      "verdict/keeping-up.ts",
+      "return Math.max(sinceMs / needs, (sinceMs + restMs) / (needs + restSpeakMs));",
+      "return sinceMs / (needs + 0 * (restMs + restSpeakMs));",
+    ),
+    tests: ["verdict/limits.test.ts"],
+  },
   off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
   off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),
   off("a soft ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_DB = 3;", "export const LEAST_STRAY_DB = 0;"),

@@ -85,14 +85,14 @@ async function worker(): Promise<void> {
   }
 }
 
-async function judge(copy: string, { name, file, from, to }: Mutant): Promise<void> {
+async function judge(copy: string, { name, file, from, to, tests = TESTS }: Mutant): Promise<void> {
   const target = path.join(copy, file);
   const original = readFileSync(target, "utf8");
   writeFileSync(
     target,
     original.replace(from, () => to),
   );
-  const by = await noticedBy(copy);
+  const by = await noticedBy(copy, tests);
   writeFileSync(target, original);
   found.set(name, by);
   process.stdout.write(`${by === null ? "SURVIVES" : "noticed "}  ${name}${by === null ? "" : `  (${by})`}\n`);
@@ -103,10 +103,10 @@ interface Report {
 }
 
 /** The first test that fails; null when all pass. */
-function noticedBy(copy: string): Promise<string | null> {
+function noticedBy(copy: string, tests: readonly string[]): Promise<string | null> {
   const report = path.join(copy, "report.json");
   rmSync(report, { force: true });
-  const vitest = ["node_modules/vitest/vitest.mjs", "run", "--bail", "1", "--reporter=json", `--outputFile=${report}`, ...TESTS.map((t) => `src/core/${t}`)];
+  const vitest = ["node_modules/vitest/vitest.mjs", "run", "--bail", "1", "--reporter=json", `--outputFile=${report}`, ...tests.map((t) => `src/core/${t}`)];
   return new Promise((resolve, reject) => {
     const child = spawn(process.execPath, vitest, { cwd: copy, stdio: "ignore" });
     child.on("exit", (code) => {
