@@ -92,25 +92,23 @@ function resonate(out: Float64Array, from: number, to: number, p: Resonance, q: 
   let { y: s1, before: s2 } = s;
   let { y: t1, before: t2 } = t;
   let { y: u1, before: u2 } = u;
-  for (let i = from; i < to; i++) {
+  // Two samples a round: what was the last but one becomes the next, and nothing has to be moved.
+  let i = from;
+  for (; i < to - 1; i += 2) {
     out[i]! += p1 + q1 + r1 + (s1 + t1 + u1);
-    const py = pa * p1 - pb * p2;
-    const qy = qa * q1 - qb * q2;
-    const ry = ra * r1 - rb * r2;
-    const sy = sa * s1 - sb * s2;
-    const ty = ta * t1 - tb * t2;
-    const uy = ua * u1 - ub * u2;
-    p2 = p1;
-    p1 = py;
-    q2 = q1;
-    q1 = qy;
-    r2 = r1;
-    r1 = ry;
-    s2 = s1;
-    s1 = sy;
-    t2 = t1;
-    t1 = ty;
-    u2 = u1;
-    u1 = uy;
+    p2 = pa * p1 - pb * p2;
+    q2 = qa * q1 - qb * q2;
+    r2 = ra * r1 - rb * r2;
+    s2 = sa * s1 - sb * s2;
+    t2 = ta * t1 - tb * t2;
+    u2 = ua * u1 - ub * u2;
+    out[i + 1]! += p2 + q2 + r2 + (s2 + t2 + u2);
+    p1 = pa * p2 - pb * p1;
+    q1 = qa * q2 - qb * q1;
+    r1 = ra * r2 - rb * r1;
+    s1 = sa * s2 - sb * s1;
+    t1 = ta * t2 - tb * t1;
+    u1 = ua * u2 - ub * u1;
   }
+  if (i < to) out[i]! += p1 + q1 + r1 + (s1 + t1 + u1);
 }

@@ -39,7 +39,7 @@ export function Bench({ passage }: { passage: Passage }) {
   const anchor = useSelector((root: RootState) => root.edit.anchor);
   const canUndo = useSelector((root: RootState) => root.edit.past.length > 0);
   const canRedo = useSelector((root: RootState) => root.edit.future.length > 0);
-  const { plan, planned, steps, of, job, tookMs, pending, failed, askWhy } = usePlanned(passage);
+  const { plan, planned, steps, of, job, tookMs, searching, pending, failed, askWhy } = usePlanned(passage);
   const [grid, setGrid] = useState(0);
   const [entry, setEntry] = useState<Entry>({ writing: false, tone: "open", finger: null });
   const [dialog, setDialog] = useState<OpenDialog>(null);
@@ -90,7 +90,15 @@ export function Bench({ passage }: { passage: Passage }) {
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>
       <InTitleLine>
         <div aria-live="polite" data-testid="strays">
-          <VerdictMark plan={plan} pending={pending} failed={failed} goalTempo={passage.goalTempo ?? null} onNextStray={nextStray} onLimit={onLimit} />
+          <VerdictMark
+            plan={plan}
+            pending={pending}
+            failed={failed}
+            goalTempo={passage.goalTempo ?? null}
+            searching={searching}
+            onNextStray={nextStray}
+            onLimit={onLimit}
+          />
         </div>
       </InTitleLine>
       <Tools

@@ -10,10 +10,12 @@ export interface Finished {
   of: Passage | null;
   tookMs: number;
   job: number;
+  /** The tempo at which the search for what stays clean is; null where it is over, or has not taken long yet. */
+  searching: number | null;
   failure: { of: Passage; says: string } | null;
 }
 
-export const NOTHING_FINISHED: Finished = { plan: null, of: null, tookMs: 0, job: 0, failure: null };
+export const NOTHING_FINISHED: Finished = { plan: null, of: null, tookMs: 0, job: 0, searching: null, failure: null };
 
 /** The slower figures are asked for when no edit has followed for so long, in ms. */
 const SETTLED_MS = 150;
@@ -87,8 +89,9 @@ export class Planner {
     if (answer.kind === "failed") this.fail(answer.says);
     else if (answer.kind === "planned") {
       this.settled = setTimeout(() => this.askFigures(of), SETTLED_MS);
-      this.finish({ plan: { ...answer.plan, steps: this.steps }, of, tookMs: answer.tookMs, job: this.job, failure: null });
-    } else if (answer.kind === "limits") this.add({ limits: answer.limits, ceilingTempo: lowerOf(answer.limits) });
+      this.finish({ plan: { ...answer.plan, steps: this.steps }, of, tookMs: answer.tookMs, job: this.job, searching: null, failure: null });
+    } else if (answer.kind === "searching") this.finish({ ...this.finished, searching: answer.tempo });
+    else if (answer.kind === "limits") this.add({ limits: answer.limits, ceilingTempo: lowerOf(answer.limits) });
     else if (answer.kind === "remedies") this.add({ remedies: answer.remedies });
     else if (answer.kind === "pins") this.add({ pins: answer.pins });
   }
@@ -98,7 +101,7 @@ export class Planner {
   }
 
   private add(more: Partial<PlanDocument>): void {
-    if (this.finished.plan) this.finish({ ...this.finished, plan: { ...this.finished.plan, ...more } });
+    if (this.finished.plan) this.finish({ ...this.finished, searching: null, plan: { ...this.finished.plan, ...more } });
   }
 
   private finish(finished: Finished): void {

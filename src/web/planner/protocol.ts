@@ -19,6 +19,8 @@ export type PlanAnswer =
   | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<PlannedStep>; tookMs: number }
   /** Figures that follow the plan; the next request cancels them. */
   | { kind: "pins"; job: number; pins: PinPrice[] }
+  /** The tempo at which the search for what stays clean is, where it takes long. */
+  | { kind: "searching"; job: number; tempo: number }
   | { kind: "limits"; job: number; limits: Limits }
   | { kind: "remedies"; job: number; remedies: Remedy[] }
   | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[] }

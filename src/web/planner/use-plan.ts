@@ -11,6 +11,8 @@ export interface PlanState {
   /** Its number, and how long the worker planned, in ms. */
   job: number;
   tookMs: number;
+  /** Where the search for the tempo up to which all is clean is, when it takes long. */
+  searching: number | null;
   pending: boolean;
   failed: string | null;
 }

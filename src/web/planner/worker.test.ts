@@ -55,6 +55,18 @@ describe("the planning worker", () => {
     vi.runAllTimers();
     expect(kinds()).toEqual(["limits 1", "remedies 1"]);
   });
+  it("says how far the search for what stays clean is when it takes more than a second, and no oftener than can be read", () => {
+    // A clock on which every look takes 200 ms.
+    let ms = 0;
+    const clock = vi.spyOn(performance, "now").mockImplementation(() => (ms += 200));
+    ask("figures", 1, riff(3));
+    vi.runAllTimers();
+    clock.mockRestore();
+    const told = answers.flatMap((answer) => (answer.kind === "searching" ? [answer.tempo] : []));
+    expect(told.length).toBeGreaterThan(2);
+    expect(told.length).toBeLessThan(20);
+    expect(kinds().at(-2)).toBe("limits 1");
+  });
   it("keeps the figures waiting while it is held, and goes on from there", () => {
     send({ kind: "hold", isHeld: true });
     ask("figures", 1, riff(3));

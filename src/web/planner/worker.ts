@@ -1,4 +1,4 @@
-import type { PlannedStep } from "../../core/document/plan.ts";
+import type { Limits, PlannedStep } from "../../core/document/plan.ts";
 import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
@@ -82,19 +82,36 @@ function slowerFigures(job: number, passage: Passage, stages: PlannedStages): vo
   later(() => {
     if (job !== current) return;
     if (passage.pins?.length) post({ kind: "pins", job, pins: pricesOf(passage, stages, slowerCache) });
-    inTurns(job, limits(passage, slowerCache), (found) => {
+    const onLimits = (found: Limits) => {
       post({ kind: "limits", job, limits: found });
       remediesAfter(lowerOf(found));
-    });
+    };
+    inTurns(job, limits(passage, slowerCache), onLimits, tellingHowFar(job));
   });
 }
 
 /** Goes on with a search as long as its job is the newest. */
-function inTurns<T>(job: number, search: Generator<unknown, T, void>, onFound: (found: T) => void): void {
+function inTurns<S, T>(job: number, search: Generator<S, T, void>, onFound: (found: T) => void, onStep: (step: S) => void = () => {}): void {
   if (job !== current) return;
   const step = search.next();
   if (step.done) onFound(step.value);
-  else later(() => inTurns(job, search, onFound));
+  else {
+    onStep(step.value);
+    later(() => inTurns(job, search, onFound, onStep));
+  }
+}
+
+/** A search that takes longer than that says now and then at which tempo it is, in ms. */
+const LONG_MS = 1000;
+const NOW_AND_THEN_MS = 250;
+
+function tellingHowFar(job: number): (tempo: number) => void {
+  let due = performance.now() + LONG_MS;
+  return (tempo) => {
+    if (performance.now() < due) return;
+    due = performance.now() + NOW_AND_THEN_MS;
+    post({ kind: "searching", job, tempo });
+  };
 }
 
 function post(answer: PlanAnswer): void {

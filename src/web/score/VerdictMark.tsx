@@ -6,13 +6,15 @@ export interface VerdictMarkProps {
   pending: boolean;
   failed: string | null;
   goalTempo: number | null;
+  /** The tempo at which the search for what stays clean is, when it takes long. */
+  searching?: number | null;
   onNextStray(): void;
   /** To what gives out first beyond a limit. */
   onLimit?: (limit: Limit) => void;
 }
 
 /** How many stray rings are left; pressing it goes to the next one. */
-export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onLimit }: VerdictMarkProps) {
+export function VerdictMark({ plan, pending, failed, goalTempo, searching, onNextStray, onLimit }: VerdictMarkProps) {
   if (failed) return <span className="font-bold">The plan failed: {failed}. Undo the last change.</span>;
   if (!plan) return <span className="quiet">planning …</span>;
   const strays = heardStrays(plan).length;
@@ -28,7 +30,7 @@ export function VerdictMark({ plan, pending, failed, goalTempo, onNextStray, onL
       )}
       <span className="flex items-baseline gap-1 max-xl:hidden">
         <LimitMark name="hands" limit={hands} onLimit={onLimit} />
-        {clean === undefined ? <span className="quiet">clean …</span> : <LimitMark name="clean" limit={clean} onLimit={onLimit} />}
+        {clean === undefined ? <span className="quiet">clean … {searching}</span> : <LimitMark name="clean" limit={clean} onLimit={onLimit} />}
         {goalTempo !== null && <span className="max-2xl:hidden">goal {goalTempo}</span>}
       </span>
       {plan.bottlenecks.length > 0 && <span className="font-bold">{plan.bottlenecks.length} rushed</span>}
