@@ -237,10 +237,15 @@ const STAGES: Mutant[] = [
   off("bloom takes no heed of the harmony", "intent/intent.ts", "if (chord !== null && !has(chord, pitchClass)) return false;"),
   off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
   off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
-  off("a wrap stops nothing that begins", "plan/problem.ts", "const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;", "const fresh = row.fresh;"),
+  off(
+    "a wrap stops nothing that begins",
+    "plan/string-stakes.ts",
+    "const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;",
+    "const fresh = row.fresh;",
+  ),
   off(
     "a wrap stops everything",
-    "plan/problem.ts",
+    "plan/string-stakes.ts",
     "const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;",
     "const fresh = isWrapped(s + 1) ? 0 : row.fresh;",
   ),

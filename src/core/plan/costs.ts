@@ -6,7 +6,8 @@ import { PRICES } from "../hands/prices.ts";
 import type { Settings } from "../passage/settings.ts";
 import { bitCount, type HandShape, SURELY } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
-import type { ProblemStep, StringStakes } from "./problem.ts";
+import type { ProblemStep } from "./problem.ts";
+import type { StringStakes } from "./string-stakes.ts";
 
 /** Strings that a pair of shapes silences, given what sets them going in this step. */
 export function silenced(step: ProblemStep, fretting: HandShape, picking: HandShape): number {

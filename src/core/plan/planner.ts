@@ -78,8 +78,8 @@ export function advance(problem: Problem, at: number, before: Frontier | null): 
   const now = before?.onward?.then ?? posturesOf(step);
   if (before === null) setOut(now);
   else arrive(before);
-  const next = problem.steps[at + 1];
   stay(now, step, problem.strings);
+  const next = problem.steps[at + 1];
   return next ? leave(STAYED, movesInto(next, now)) : allOf(STAYED, now);
 }
 
@@ -282,7 +282,7 @@ function placedAt(row: number, ends: readonly number[], columns: number): Placed
   return { row, fretting: Math.floor(set / columns), picking: set % columns };
 }
 
-/** Whether a plan costs less than the one in a row, and whose postures are given, wherever that may go from there. */
+/** Whether a plan costs less than the one in a row, and whose postures are given, wherever that may go from there; whichever it says of one that leads nowhere. */
 function catchesUp(rows: readonly number[], plan: Placed, row: number, frettingPosture: number, pickingPosture: number, onward: Moves): boolean {
   const own = plan.row;
   if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;

@@ -1,9 +1,7 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import { FoldCache, fold, sameItems } from "../caching/fold.ts";
 import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
-import { PRICES } from "../hands/prices.ts";
-import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
-import type { Excitation, HazardTable, StepHazards, StringHazard } from "../hazards/types.ts";
+import type { HazardTable, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -11,6 +9,7 @@ import type { StepShapes } from "../shapes/shapes.ts";
 import { isWanted } from "../shapes/situation.ts";
 import { bit, type FrettingShape, type PickingShape } from "../shapes/types.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
+import { followedBy, riskyOf, type StringStakes, stakesOf } from "./string-stakes.ts";
 
 /**
  * The problem both the planner and its independent check solve: per step the shapes of either
@@ -70,22 +69,6 @@ export interface StepClock {
   restSpeakMs: number;
 }
 
-/** What one string has at stake in one step. State j means: its newest j excitations are unsilenced. */
-export interface StringStakes {
-  /** Cost of leaving it alone in state j where that is heard, in thousandths of dB·s over the threshold. */
-  cost: readonly number[];
-  /** The same of what is too faint to be heard as a stray, as effort in thousandths of a tenth. */
-  faint: readonly number[];
-  /** State after this step, if left alone, from the state before it. */
-  next: readonly number[];
-  /** State if left alone in this step and silent before. */
-  fresh: number;
-  /** State at the end of a joined step from the state at its start; empty when they are the same. */
-  last: readonly number[];
-  /** What would be at stake should a contact fail: cost of the excitations that begin here. */
-  risk: number;
-}
-
 /**
  * A hand that made a note speak is needed there for this long before it may move. From memory,
  * adjustable; it puts alternating sixteenths (palm and open, release and press) where players do.
@@ -104,9 +87,9 @@ interface Before {
   /** Start of the last step at which the hands were asked for something, and whether it had a stroke. */
   startMs: number;
   hasStroke: boolean;
-  /** Since when the fretting hand has pressed nothing and the picking hand has struck nothing. */
+  /** Since when the fretting hand has pressed nothing. */
   pressedNothingSinceMs: number;
-  /** When it struck last. */
+  /** When the picking hand struck last. */
   struckMs: number | null;
   rows: readonly StringHazard[];
   intents: readonly Intent[];
@@ -255,49 +238,6 @@ function stringsPressed({ presses }: HandState): number {
 
 const AGAIN = ["nothing", "finger", "chord"] as const;
 
-function stakesOf(
-  step: Step,
-  meant: boolean,
-  kind: InstrumentKind,
-  { thresholdDb, strings }: StepHazards,
-  before: readonly StringHazard[],
-  soonMeant: number,
-  isWrapped: (string: number) => boolean,
-): StringStakes[] {
-  return strings.map((row, s): StringStakes => {
-    const earlier = before[s]?.alive ?? [];
-    if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
-    const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
-    const until = step.ms + step.lengthMs;
-    const { alive } = row;
-    const cost: number[] = new Array(alive.length + 1).fill(0);
-    const faint: number[] = new Array(alive.length + 1).fill(0);
-    if (!isSoonMeant)
-      for (let j = 1; j <= alive.length; j++) {
-        const e = alive[j - 1]!;
-        cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
-        const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
-        faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
-      }
-    // What is heard is paid for as a stray, not as something faint.
-    for (let j = 1; j <= alive.length; j++) if (cost[j]! > 0) faint[j] = 0;
-    // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
-    const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;
-    const next: number[] = new Array(earlier.length + 1).fill(fresh);
-    for (let j = 1; j <= earlier.length; j++) {
-      let living = 0;
-      for (const e of alive) if (e.ms >= earlier[j - 1]!.ms || e.ms === step.ms) living++;
-      next[j] = living;
-    }
-    return { cost, faint, next, fresh, risk: cost[fresh]!, last: NONE_JOINED };
-  });
-}
-
-/** Of a step joined with none. */
-const NONE_JOINED: readonly number[] = [];
-
-const NOTHING_AT_STAKE: StringStakes = { cost: [0], faint: [0], next: [0], fresh: 0, risk: 0, last: NONE_JOINED };
-
 /** Whether a step asks nothing new of either hand: no stroke, nothing set going, the same strings wanted and pressed. */
 function isUneventful(step: Step, intents: readonly Intent[], rows: readonly StringHazard[], hand: HandState, before: Before): boolean {
   if (step.stroke) return false;
@@ -306,15 +246,6 @@ function isUneventful(step: Step, intents: readonly Intent[], rows: readonly Str
   if (rows.some((row) => row.fresh > 0)) return false;
   const presses = ({ presses }: HandState) => presses.map((p) => `${p.finger}${p.fret}${p.strings}`).join();
   return presses(hand) === presses(before.hand!);
-}
-
-/** The stakes of two steps in a row with nothing new in the second, as one. */
-function followedBy(first: StringStakes, second: StringStakes): StringStakes {
-  const reached = first.last.length > 0 ? first.last : first.cost.map((_, j) => j);
-  const last = reached.map((j) => second.next[j] ?? second.fresh);
-  const cost = first.cost.map((c, j) => c + second.cost[last[j]!]!);
-  const faint = first.faint.map((c, j) => c + second.faint[last[j]!]!);
-  return { ...first, cost, faint, risk: cost[first.fresh]!, last };
 }
 
 /** Per step: ms until a finger next presses; 0 when one does in the step itself. */
@@ -326,10 +257,6 @@ function msUntilPress(steps: Timeline["steps"], hands: readonly HandState[]): nu
     ms[i] = next - steps[i]!.ms;
   }
   return ms;
-}
-
-function riskyOf(strings: readonly StringStakes[]): number {
-  return strings.reduce((mask, { risk }, s) => (risk > 0 ? mask | bit(s + 1) : mask), 0);
 }
 
 function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => boolean): number {
@@ -351,20 +278,4 @@ function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable
       return [here.reduce((mask, then, s) => (then - ms < LEAST_STRAY_MS ? mask | bit(s + 1) : mask), 0), here];
     },
   });
-}
-
-/** As `ringOver`, but nothing of what is left of a ring in its last 80 ms. */
-function heardOver(e: Excitation, fromMs: number, toMs: number, threshold: number, leastDb: number): number {
-  const over = levelAt(e, fromMs) - threshold;
-  return ((over - leastDb) / e.slope) * 1000 < LEAST_STRAY_MS ? 0 : ringOver(e, fromMs, toMs, threshold, leastDb);
-}
-
-/** Loudness over the threshold × time in dB·ms, while it is over a least level. */
-function ringOver(e: Excitation, fromMs: number, toMs: number, threshold: number, leastDb: number): number {
-  const over = levelAt(e, fromMs) - threshold;
-  if (over < leastDb) return 0;
-  const fadesAt = fromMs + ((over - leastDb) / e.slope) * 1000;
-  const until = Math.min(toMs, fadesAt);
-  const overThen = over - (e.slope * (until - fromMs)) / 1000;
-  return Math.round(((over + overThen) / 2) * (until - fromMs));
 }

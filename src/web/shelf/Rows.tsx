@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { formatDistanceToNow } from "date-fns";
-import { Copy, Download, Send, Trash2 } from "lucide-react";
+import { Copy, Download, type LucideIcon, Send, Trash2 } from "lucide-react";
 import { useRef } from "react";
 import { useDispatch } from "react-redux";
 import { Link, useNavigate } from "react-router";
@@ -145,50 +145,40 @@ function PassageRow({ passage, isChosen, onChoose, onSave, onGive, gifts }: RowP
         )}
       </div>
       <div className="flex gap-1">
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          onClick={() => onSave(passage)}
-          aria-label={`Save ${passage.title} as a file`}
-          title="Save as a file"
-        >
-          <Download size={18} aria-hidden />
-        </button>
+        <RowButton label={`Save ${passage.title} as a file`} title="Save as a file" icon={Download} onClick={() => onSave(passage)} />
         {onGive && (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm btn-square"
+          <RowButton
+            label={`Give ${passage.title}`}
+            title="Give to students, or by a link"
+            icon={Send}
             disabled={passage.fault !== undefined}
             onClick={() => onGive(passage)}
-            aria-label={`Give ${passage.title}`}
-            title="Give to students, or by a link"
-          >
-            <Send size={18} aria-hidden />
-          </button>
+          />
         )}
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          onClick={() => void duplicate()}
-          aria-label={`Duplicate ${passage.title}`}
-          title="Duplicate"
-        >
-          <Copy size={18} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          onClick={() => void remove()}
-          aria-label={`Put ${passage.title} in the bin`}
-          title="Into the bin"
-        >
-          <Trash2 size={18} aria-hidden />
-        </button>
+        <RowButton label={`Duplicate ${passage.title}`} title="Duplicate" icon={Copy} onClick={() => void duplicate()} />
+        <RowButton label={`Put ${passage.title} in the bin`} title="Into the bin" icon={Trash2} onClick={() => void remove()} />
         <button type="button" className="btn btn-sm md:hidden" onClick={() => navigate(`/bench/${passage.id}`)}>
           Open
         </button>
       </div>
     </div>
+  );
+}
+
+interface RowButtonProps {
+  /** What it does, with the title of its passage. */
+  label: string;
+  title: string;
+  icon: LucideIcon;
+  disabled?: boolean;
+  onClick(): void;
+}
+
+function RowButton({ label, title, icon: Icon, disabled = false, onClick }: RowButtonProps) {
+  return (
+    <button type="button" className="btn btn-ghost btn-sm btn-square" disabled={disabled} onClick={onClick} aria-label={label} title={title}>
+      <Icon size={18} aria-hidden />
+    </button>
   );
 }
 
