@@ -2,6 +2,7 @@ import { StringSet } from "../acoustics/modal.ts";
 import type { Gain, Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";
 import { type Outcome, outcomesOf, type PlannedStages } from "../verdict/verdict.ts";
+import { Bands } from "./bands.ts";
 import { Drive } from "./drive.ts";
 import { noiseOf } from "./noise.ts";
 import { type Damping, type SoundScore, type StringEvent, scoreOf, type Without } from "./score.ts";
@@ -53,6 +54,11 @@ export class Rendering {
   private noises: { at: number; samples: Float32Array }[] = [];
   private readonly drive: Drive;
   private readonly startMs: number;
+  private readonly bands = new Bands(BLOCK);
+  /** The block that is being given out, and how much of it was. */
+  private ready: Float64Array = new Float64Array(0);
+  private given = 0;
+  /** Samples in the blocks so far. */
   private done = 0;
 
   constructor(passage: Passage, planned: PlannedStages, options: RenderOptions, outcomes: readonly Outcome[] = outcomesOf(planned)) {
@@ -65,7 +71,7 @@ export class Rendering {
     const whole = options.score ?? scoreOf(planned, outcomes, set, settings, damping, without);
     this.score = whole.map((list, s) => (string === undefined || string === s + 1 ? list : []));
     this.next = this.score.map(() => 0);
-    this.drive = new Drive(options.gain ?? settings.gain);
+    this.drive = new Drive(options.gain ?? settings.gain, BLOCK);
     this.startMs = Math.max(0, fromMs - LOOK_BACK_MS);
     this.length = Math.max(0, Math.round(((toMs - this.startMs) * sampleRate) / 1000));
     this.score.forEach((list, s) => {
@@ -78,32 +84,43 @@ export class Rendering {
 
   /** The next samples, `count` at most; null when the end is reached. */
   take(count: number): Float32Array | null {
-    const frames = Math.min(count, this.length - this.done);
+    const frames = Math.min(count, this.length - (this.done - this.ready.length + this.given));
     if (frames <= 0) return null;
     const samples = new Float32Array(frames);
-    for (let at = 0; at < frames; at += BLOCK) samples.set(this.block(Math.min(BLOCK, frames - at)), at);
+    for (let at = 0; at < frames; ) {
+      if (this.given === this.ready.length) {
+        this.ready = this.block();
+        this.given = 0;
+      }
+      const piece = this.ready.subarray(this.given, this.given + frames - at);
+      samples.set(piece, at);
+      at += piece.length;
+      this.given += piece.length;
+    }
     return samples;
   }
 
-  private block(frames: number): Float64Array {
-    const mix = new Float64Array(frames);
+  /** The next block; the array is used again for the one after it. */
+  private block(): Float64Array {
+    const { bands } = this;
     this.strings.forEach((string, s) => {
       let at = 0;
-      for (let event = this.dueBefore(s, frames); event; event = this.dueBefore(s, frames)) {
+      for (let event = this.dueBefore(s, BLOCK); event; event = this.dueBefore(s, BLOCK)) {
         const due = Math.max(at, this.sampleOf(event.ms) - this.done);
-        string.render(mix, at, due, this.done, this.startMs);
+        string.render(bands, at, due, this.done, this.startMs);
         at = due;
         string.take(event);
         if (event.kind === "pluck" && event.noise)
           this.noises.push({ at: this.done + due, samples: noiseOf(event.noise, NOISE_SEEDS * s + this.next[s]!, this.sampleRate) });
       }
-      string.render(mix, at, frames, this.done, this.startMs);
+      string.render(bands, at, BLOCK, this.done, this.startMs);
     });
-    this.addNoises(mix);
-    for (let i = 0; i < frames; i++) mix[i]! *= HEADROOM;
+    this.addNoises(bands.of[0]);
+    const mix = bands.taken();
+    for (let i = 0; i < mix.length; i++) mix[i]! *= HEADROOM;
     this.drive.process(mix);
-    for (let i = 0; i < frames; i++) mix[i] = limited(mix[i]!);
-    this.done += frames;
+    for (let i = 0; i < mix.length; i++) mix[i] = limited(mix[i]!);
+    this.done += mix.length;
     return mix;
   }
 

@@ -1,6 +1,7 @@
 import { type LiveString, type StringSet, type Touch, touchedDecay } from "../acoustics/modal.ts";
 import { answersOf } from "../acoustics/sympathy.ts";
 import { weightingGain } from "../acoustics/weighting.ts";
+import type { Bands } from "./bands.ts";
 import { Modes } from "./modes.ts";
 import type { StringEvent } from "./score.ts";
 
@@ -14,6 +15,9 @@ const VIBRATO_HZ = 5.5;
 const VIBRATO_SEMITONES = 0.22;
 const VIBRATO_AFTER_MS = 180;
 const VIBRATO_GROWS_MS = 250;
+
+/** A bend of four semitones with vibrato on it, as a ratio. */
+const BENT = 2 ** (4.5 / 12);
 
 interface Glide {
   startMs: number;
@@ -57,13 +61,11 @@ export class SoundingString {
         const was = this.live;
         const left = this.modes.amplitudes();
         this.stop();
-        this.begin(event.fret);
+        const away = was.frequencies[0]! / this.strings.live(this.string, event.fret).frequencies[0]!;
+        this.begin(event.fret, event.glideMs > 0 ? away : 1);
         this.modes.strike(left, 1);
         this.modes.strike(this.live.amplitudes, event.level === "pull" ? this.pullLevel : event.level);
-        if (event.glideMs > 0) {
-          const away = 12 * Math.log2(was.frequencies[0]! / this.live.frequencies[0]!);
-          this.glide = { startMs: event.ms, fromSemitones: away, toSemitones: 0, ms: event.glideMs };
-        }
+        if (event.glideMs > 0) this.glide = { startMs: event.ms, fromSemitones: 12 * Math.log2(away), toSemitones: 0, ms: event.glideMs };
         return;
       }
       case "leave": {
@@ -88,8 +90,8 @@ export class SoundingString {
     }
   }
 
-  /** Adds samples `from` to `to` of `out`, whose first is sample `first` of the whole at `startMs` + its time. */
-  render(out: Float64Array, from: number, to: number, first: number, startMs: number): void {
+  /** Adds samples `from` to `to` of `out`, whose first is sample `first` of the whole, a multiple of four, at `startMs` + its time. */
+  render(out: Bands, from: number, to: number, first: number, startMs: number): void {
     for (const modes of this.dying) modes.render(out, from, to);
     this.dying = this.dying.filter((modes) => !modes.isSilent);
     if (this.glide === null && this.vibratoFromMs === null) {
@@ -127,13 +129,14 @@ export class SoundingString {
     this.dying.push(this.modes);
   }
 
-  private begin(fret: number): void {
+  /** `slidFrom`: pitch that it comes from, as a ratio of the new one. */
+  private begin(fret: number, slidFrom = 1): void {
     this.live = this.strings.live(this.string, fret);
-    this.modes = this.modesFor(this.live);
+    this.modes = this.modesFor(this.live, slidFrom);
   }
 
-  private modesFor(live: LiveString): Modes {
-    return new Modes(live.frequencies, this.decays(live), this.sampleRate);
+  private modesFor(live: LiveString, slidFrom = 1): Modes {
+    return new Modes(live.frequencies, this.decays(live), this.sampleRate, Math.max(1, slidFrom) * BENT);
   }
 
   private decays(live: LiveString): Float64Array {
