@@ -62,8 +62,8 @@ export type TakeResult =
 
 /** From here on a take is of another passage: played badly in a bad room it is 0.6 off at most, on another instrument 0.7. */
 const ANOTHER = 0.74;
-/** Nor is it this one where so many of its notes never speak. */
-const SILENT_SHARE = 0.4;
+/** Nor is it this one where so many of its notes never speak, of its strokes where nothing begins, or of both together. */
+const SILENT_SHARE = 0.43;
 /** Quieter than that is silence. */
 const SILENCE = 0.0008;
 /** Later or earlier than that against what is around it is told. */
@@ -85,8 +85,8 @@ const HOLE_UNDER_DB = 14;
 const STAGES = 7;
 /** What the plan itself lets ring may be so much louder than it says. */
 const PLANNED_OVER_DB = 6;
-/** What usually is left of strings that are still: a ring is so much over it. */
-const OVER_USUAL_DB = 13;
+/** What usually is left of strings that are still: a ring is so much over it, and more where a room may still hold what was just stilled. */
+const OVER_USUAL_DB = { stilled: 17, other: 13 } as const;
 /** However much is left. */
 const MOST_FLOOR_DB = -7;
 
@@ -147,9 +147,11 @@ export function* judging(
   const gaps = ringsOf(levels, planned, model, rests, between);
   yield { done: 6, of: STAGES };
   // What usually is left of strings that have just been stilled, and of all others: the take's own noise, and its room.
-  const usual = (isStilled: boolean) => middle(gaps.flat().flatMap((gap) => (gap.db === null || gap.isStilled !== isStilled ? [] : [gap.db]))) ?? -60;
-  const floorOf = (isStilled: boolean) => Math.min(MOST_FLOOR_DB, Math.max(threshold, usual(isStilled) + OVER_USUAL_DB));
-  const floors = { stilled: floorOf(true), other: floorOf(false) };
+  const floorOf = (kind: keyof typeof OVER_USUAL_DB) => {
+    const usual = middle(gaps.flat().flatMap(({ db, isStilled }) => (db === null || isStilled !== (kind === "stilled") ? [] : [db]))) ?? -60;
+    return Math.min(MOST_FLOOR_DB, Math.max(threshold, usual + OVER_USUAL_DB[kind]));
+  };
+  const floors = { stilled: floorOf("stilled"), other: floorOf("other") };
   for (const [i, rest] of rests.entries()) {
     for (const gap of gaps[i]!) if (gap.db === null) untold.push({ step: rest.step, string: rest.string, fromMs: gap.begins, toMs: gap.ends });
     const rings = gaps[i]!.map(({ begins, ends, db, isStilled }) => {
@@ -193,7 +195,6 @@ export function* judging(
         findings.push({ kind: "hole", step, string, fromMs: heardTo - window, toMs: heardTo });
     }
   }
-  if (findings.filter(({ kind }) => kind === "silent").length > SILENT_SHARE * voices.length) return { kind: "another", misfit: alignment.misfit };
   const timed = timing(strokes);
   const late = Math.max(LATE_MS, UNEVEN * (middle(timed.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)]))) ?? 0));
   for (const { step, ms, heard, offMs } of timed) {
@@ -201,6 +202,8 @@ export function* judging(
       if (!findings.some((one) => one.kind === "silent" && one.step === step)) findings.push({ kind: "missed", step, fromMs: heardAt(ms), toMs: heardAt(ms) });
     } else if (offMs !== null && Math.abs(offMs) > late) findings.push({ kind: "late", step, fromMs: heard, toMs: heard, byMs: Math.round(offMs) });
   }
+  const shareOf = (kind: Finding["kind"], of: number) => findings.filter((finding) => finding.kind === kind).length / Math.max(1, of);
+  if (shareOf("silent", voices.length) + shareOf("missed", strokes.length) > SILENT_SHARE) return { kind: "another", misfit: alignment.misfit };
   let clipped = 0;
   for (const sample of samples) if (Math.abs(sample) >= 0.999) clipped++;
   const span = heardAt(endMs) - heardAt(0);
