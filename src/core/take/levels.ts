@@ -1,4 +1,5 @@
 import { StringSet } from "../acoustics/modal.ts";
+import { knownIn } from "../caching/known.ts";
 import type { Passage } from "../passage/schema.ts";
 import { type Source, sharesOf, type Template } from "./mixture.ts";
 import { RATE, Spectrogram } from "./spectrum.ts";
@@ -61,6 +62,7 @@ export class Levels {
   private readonly strings: StringSet;
   /** By string: strength of each partial of a full pluck. */
   private readonly full: Float64Array[];
+  private readonly templates = new Map<string, Template>();
   private get bins(): number {
     return Math.min(this.spectrogram.bins, Math.ceil(HIGHEST_HZ / this.spectrogram.binHz) + LOBE + 1);
   }
@@ -101,6 +103,11 @@ export class Levels {
     return [...found.values()];
   }
 
+  /** The template of a source as it was learnt: the same ones are asked for again and again. */
+  private learnt(source: Source, aged: boolean): Template {
+    return knownIn(this.templates, `${this.spectrogram.size} ${source.string} ${source.fret} ${source.partial} ${aged}`, () => this.template(source, aged));
+  }
+
   private template(source: Source, aged: boolean): Template {
     const live = this.strings.live(source.string, source.fret);
     const full = this.full[source.string - 1]!;
@@ -123,7 +130,14 @@ export class Levels {
         sum += value;
       }
     }
-    return { source, bins: Int32Array.from(bins), values: Float64Array.from(values), of: Int8Array.from(of), sum: Math.max(sum, 1e-12) };
+    return {
+      source,
+      bins: Int32Array.from(bins),
+      within: Int32Array.from(new Set(bins)),
+      values: Float64Array.from(values),
+      of: Int8Array.from(of),
+      sum: Math.max(sum, 1e-12),
+    };
   }
 
   /** Learns how strong each partial of a full pluck is, string by string, from the notes of the take. */
@@ -198,7 +212,7 @@ export class Levels {
   at(ms: number, asked: readonly Source[]): Moment {
     const frame = this.spectrogram.frameAt(ms);
     const sources = this.sourcesAt(ms, asked);
-    const templates = sources.flatMap((source) => [this.template(source, false), this.template(source, true)]);
+    const templates = sources.flatMap((source) => [this.learnt(source, false), this.learnt(source, true)]);
     const { shares, model } = sharesOf(this.spectrogram.at(frame), this.bins, templates, ROUNDS);
     const errors = this.errors(frame, sources.length, templates, shares, model);
     const db = this.passage.instrument.tuning.map((_, s): number | null => {
@@ -243,8 +257,9 @@ export class Levels {
     const apart = new Float64Array(bins - 1);
     for (let bin = 1; bin < bins; bin++) apart[bin - 1] = Math.abs(seen[bin]! - model[bin]!);
     const floor = Math.max(1e-7, middleOf(apart.sort()));
-    const weights = Float64Array.from({ length: bins }, (_, bin) => 1 / (floor * floor + (UNKNOWN * model[bin]!) ** 2));
-    const columns = Array.from({ length: many }, (_, j) => {
+    const weights = new Float64Array(bins);
+    for (let bin = 0; bin < bins; bin++) weights[bin] = 1 / (floor * floor + (UNKNOWN * model[bin]!) ** 2);
+    const columns = Array.from({ length: many }, (_, j): Column => {
       const column = new Float64Array(bins);
       const [fresh, aged] = [shares[2 * j]!, shares[2 * j + 1]!];
       const share = fresh + aged > 1e-9 ? fresh / (fresh + aged) : 1;
@@ -253,23 +268,32 @@ export class Levels {
         [templates[2 * j + 1]!, 1 - share],
       ] as const)
         for (let i = 0; i < t.bins.length; i++) column[t.bins[i]!]! += part * t.values[i]!;
-      return column;
+      // Both templates lie in the same bins.
+      return { values: column, bins: templates[2 * j]!.within };
     });
     return standardErrors(columns, weights);
   }
 }
 
+/** A column of a fit, and the bins in which it is not nothing. */
+interface Column {
+  values: Float64Array;
+  bins: Int32Array;
+}
+
 /** Standard errors of a weighted least-squares fit: the roots of the diagonal of (AᵀWA)⁻¹, by Cholesky. */
-function standardErrors(columns: readonly Float64Array[], weights: Float64Array): Float64Array {
+function standardErrors(columns: readonly Column[], weights: Float64Array): Float64Array {
   const n = columns.length;
-  const scales = columns.map((column) => Math.sqrt(column.reduce((sum, value, bin) => sum + weights[bin]! * value * value, 0)) || 1e-9);
+  const times = (a: Column, b: Column) => {
+    let product = 0;
+    for (const bin of a.bins) product += weights[bin]! * a.values[bin]! * b.values[bin]!;
+    return product;
+  };
+  const scales = columns.map((column) => Math.sqrt(times(column, column)) || 1e-9);
   const lower = columns.map(() => new Float64Array(n));
   for (let i = 0; i < n; i++)
     for (let j = 0; j <= i; j++) {
-      const [a, b] = [columns[i]!, columns[j]!];
-      let product = 0;
-      for (let bin = 1; bin < weights.length; bin++) if (a[bin] !== 0 && b[bin] !== 0) product += weights[bin]! * a[bin]! * b[bin]!;
-      let sum = (i === j ? RIDGE : 0) + product / (scales[i]! * scales[j]!);
+      let sum = (i === j ? RIDGE : 0) + times(columns[i]!, columns[j]!) / (scales[i]! * scales[j]!);
       for (let k = 0; k < j; k++) sum -= lower[i]![k]! * lower[j]![k]!;
       lower[i]![j] = i === j ? Math.sqrt(Math.max(RIDGE, sum)) : sum / lower[j]![j]!;
     }

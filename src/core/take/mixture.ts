@@ -14,6 +14,8 @@ export interface Template {
   source: Source;
   /** Bins, and how strong each is. */
   bins: Int32Array;
+  /** The same ones, each once: peaks beside each other overlap. */
+  within: Int32Array;
   values: Float64Array;
   /** Which partial each bin belongs to. */
   of: Int8Array;

@@ -80,9 +80,10 @@ function lookAt(
   const could = rests.flatMap((rest, i) => {
     const isFirst = rest.from > fromMs - 20;
     const [from, to] = [Math.max(fromMs, rest.from) + (isFirst ? SETTLE_MS : 0), Math.min(toMs, rest.to)];
+    if (from >= to) return [];
     const middle = (Math.max(from, firstLook) + Math.min(to, lastLook)) / 2;
     const expected = expectedDb(planned, model, rest.string, inPlan(middle));
-    return from < to && expected > ASKED_DB ? [{ rest, i, isFirst, from, to, middle, expected }] : [];
+    return expected > ASKED_DB ? [{ rest, i, isFirst, from, to, middle, expected }] : [];
   });
   if (could.length === 0) return;
   const asked = could.flatMap(({ rest: { string, frets } }) => frets.map((fret) => ({ string, fret, partial: 1 })));

@@ -4,38 +4,51 @@ import FFT from "fft.js";
 export const RATE = 22_050;
 
 /** Half length of the filter that resamples, in samples of the lower rate. */
-const TAPS = 12;
+const TAPS = 8;
 
 /** Samples at the rate of the analysis: band-limited interpolation by a windowed sinc. */
-export function resampled(samples: Float32Array, from: number): Float32Array {
+export function resampled(samples: Float32Array, sampleRate: number): Float32Array {
+  const from = Math.round(sampleRate);
   if (from === RATE) return samples;
   const step = from / RATE;
   const cut = Math.min(1, RATE / from);
   const half = TAPS / cut;
+  const reach = Math.ceil(half);
+  // A little longer than the filter, so that its sums go four by four.
+  const length = 4 * Math.ceil((2 * reach + 1) / 4);
+  const padded = new Float64Array(samples.length + length);
+  padded.set(samples, reach);
+  // Places between two samples come again and again: each has its filter.
+  const places = RATE / commonDivisor(from, RATE);
+  const filters: (Float64Array | undefined)[] = new Array(places);
+  const filterOf = (shift: number) => Float64Array.from({ length }, (_, k) => (Math.abs(k - reach - shift) > half ? 0 : tap(k - reach - shift, cut, half)));
   const out = new Float32Array(Math.floor(samples.length / step));
-  if (Number.isInteger(step)) {
-    // The same filter at every place, and the same to either side.
-    const reach = Math.floor(half);
-    const taps = Float64Array.from({ length: reach + 1 }, (_, k) => tap(k, cut, half));
-    const padded = new Float32Array(samples.length + 2 * reach);
-    padded.set(samples, reach);
-    for (let i = 0; i < out.length; i++) {
-      const middle = i * step + reach;
-      let sum = padded[middle]! * taps[0]!;
-      for (let k = 1; k <= reach; k++) sum += (padded[middle - k]! + padded[middle + k]!) * taps[k]!;
-      out[i] = sum;
-    }
-    return out;
-  }
   for (let i = 0; i < out.length; i++) {
-    const centre = i * step;
-    let sum = 0;
-    for (let k = Math.max(0, Math.ceil(centre - half)); k <= Math.min(samples.length - 1, Math.floor(centre + half)); k++) {
-      sum += samples[k]! * tap(k - centre, cut, half);
-    }
-    out[i] = sum;
+    const place = i % places;
+    const first = Math.floor((i * from) / RATE);
+    filters[place] ??= filterOf((i * from) / RATE - first);
+    out[i] = filtered(padded, first, filters[place]);
   }
   return out;
+}
+
+/** Four sums side by side, so that none waits for another. */
+function filtered(samples: Float64Array, first: number, taps: Float64Array): number {
+  let p = 0;
+  let q = 0;
+  let r = 0;
+  let s = 0;
+  for (let k = 0; k < taps.length; k += 4) {
+    p += samples[first + k]! * taps[k]!;
+    q += samples[first + k + 1]! * taps[k + 1]!;
+    r += samples[first + k + 2]! * taps[k + 2]!;
+    s += samples[first + k + 3]! * taps[k + 3]!;
+  }
+  return p + q + (r + s);
+}
+
+function commonDivisor(a: number, b: number): number {
+  return b === 0 ? a : commonDivisor(b, a % b);
 }
 
 /** A sinc in a Hann window, `x` samples from its middle. */

@@ -37,7 +37,7 @@ const share = (values: readonly number[], of: number) => [...values].sort((a, b)
 
 describe("samples", () => {
   it("of any rate become those of the analysis: a tone keeps its pitch and its strength", () => {
-    for (const rate of [16_000, 44_100, 48_000, 96_000]) {
+    for (const rate of [8_000, 16_000, 22_050, 44_100, 44_101, 48_000, 96_000]) {
       const tone = Float32Array.from({ length: rate }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 1000 * i) / rate));
       const spectrogram = new Spectrogram(resampled(tone, rate), 4096, 256);
       const frame = spectrogram.frameAt(500);

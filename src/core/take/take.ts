@@ -108,9 +108,7 @@ export function* judging(
   clock: Clock | null = null,
 ): Generator<{ done: number; of: number }, TakeResult, void> {
   const take = resampled(samples, sampleRate);
-  let loudest = 0;
-  for (const sample of take) loudest = Math.max(loudest, Math.abs(sample));
-  if (loudest < SILENCE) return { kind: "silence", misfit: 1 };
+  if (loudestOf(take) < SILENCE) return { kind: "silence", misfit: 1 };
   const { steps, endMs } = planned.timeline;
   const rendering = new Rendering(passage, planned, { damping: "planned", gain: "clean", sampleRate: RATE, toMs: endMs });
   const reference = rendering.take(rendering.length) ?? new Float32Array(0);
@@ -204,8 +202,6 @@ export function* judging(
   }
   const shareOf = (kind: Finding["kind"], of: number) => findings.filter((finding) => finding.kind === kind).length / Math.max(1, of);
   if (shareOf("silent", voices.length) + shareOf("missed", strokes.length) > SILENT_SHARE) return { kind: "another", misfit: alignment.misfit };
-  let clipped = 0;
-  for (const sample of samples) if (Math.abs(sample) >= 0.999) clipped++;
   const span = heardAt(endMs) - heardAt(0);
   return {
     kind: "judged",
@@ -216,9 +212,23 @@ export function* judging(
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
     notes: voices.map(({ string, step, heardFrom, heardTo, isDull }) => ({ string, step, fromMs: heardFrom, toMs: heardTo, isDull })),
     upMs: upAgainstDown(timed),
-    clipped,
+    clipped: clippedOf(samples),
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
+}
+
+function loudestOf(samples: Float32Array): number {
+  let loudest = 0;
+  for (let i = 0; i < samples.length; i++) loudest = Math.max(loudest, Math.abs(samples[i]!));
+  return loudest;
+}
+
+const FULL_SCALE = 0.999;
+
+function clippedOf(samples: Float32Array): number {
+  let clipped = 0;
+  for (let i = 0; i < samples.length; i++) if (Math.abs(samples[i]!) >= FULL_SCALE) clipped++;
+  return clipped;
 }
 
 /** A muffled note is looked at at its beginning and its end, so far apart at least, in ms: where it has hardly faded until then, it rings. */
