@@ -123,3 +123,18 @@ it("a library that did not open is no empty shelf: the page says why", async () 
   await page.getByRole("heading", { name: "The library did not open" }).waitFor();
   expect(await page.getByRole("alert").textContent()).toContain("The disk is full.");
 });
+
+it("a part of the page that cannot come says so, the rest stays, and it comes when the page is loaded again", async () => {
+  const page = await stage.visit();
+  await page.route(/assets\/Setup-/, (route) => route.abort());
+  await page.getByRole("link", { name: "Setup" }).click();
+  await page.getByRole("alert").getByText("This part of the page did not come").waitFor();
+  // The shelf is where it was.
+  await page.getByRole("link", { name: "Rest Hand" }).click();
+  await page.getByRole("link", { name: "Bilge Pump", exact: true }).waitFor();
+  await page.getByRole("link", { name: "Setup" }).click();
+  await page.unroute(/assets\/Setup-/);
+  await page.getByRole("button", { name: "Load again" }).click();
+  await page.getByRole("button", { name: "New instrument" }).waitFor();
+  expect(stage.seen.trouble.every((says) => /Failed to load|dynamically imported/.test(says))).toBe(true);
+});

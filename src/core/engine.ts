@@ -1,5 +1,5 @@
 import { each } from "./caching/fold.ts";
-import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy } from "./document/plan.ts";
+import { type Limits, lowerOf, type PinPrice, type PlanDocument, type PlannedStep, type Remedy } from "./document/plan.ts";
 import { EngineCache } from "./engine-cache.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
 import { gripsOf } from "./grips/grips.ts";
@@ -25,7 +25,7 @@ import type { Step } from "./timeline/types.ts";
 import { bottlenecksOf, countsOf } from "./verdict/figures.ts";
 import { issuesOf } from "./verdict/findings.ts";
 import { handsLimitOf } from "./verdict/keeping-up.ts";
-import { limitsOf, lowerOf } from "./verdict/limits.ts";
+import { limitsOf } from "./verdict/limits.ts";
 import { pinPricesOf } from "./verdict/pin-prices.ts";
 import { faintStraysOf, outcomesOf, type PlannedStages, straysOf, withReasons } from "./verdict/verdict.ts";
 

@@ -1,14 +1,15 @@
 import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, useEffect, useState } from "react";
 import { Link, Route, Routes } from "react-router";
-import { Guide } from "./guide/Guide.tsx";
 import { Notices } from "./notices/Notices.tsx";
+import { Arriving } from "./parts/Arriving.tsx";
 import { Waiting } from "./parts/Waiting.tsx";
 import { VIEWS } from "./passage/views.ts";
 import { WhenKnown } from "./people/WhenKnown.tsx";
 import { Shelf } from "./shelf/Shelf.tsx";
 import { useHealthQuery } from "./store/api.ts";
 
+const Guide = lazy(() => import("./guide/Guide.tsx").then((m) => ({ default: m.Guide })));
 const FreePractice = lazy(() => import("./drills/FreePractice.tsx").then((m) => ({ default: m.FreePractice })));
 const Log = lazy(() => import("./log/Log.tsx").then((m) => ({ default: m.Log })));
 const Setup = lazy(() => import("./setup/Setup.tsx").then((m) => ({ default: m.Setup })));
@@ -39,7 +40,7 @@ export function App() {
       </header>
       <main className="min-h-0 flex-1 overflow-auto print:overflow-visible">
         <WhenReady>
-          <Suspense fallback={<Waiting says="Opening" />}>
+          <Arriving waiting={<Waiting says="Opening" />}>
             <Routes>
               <Route path="shared" element={<Shared />} />
               <Route
@@ -51,11 +52,15 @@ export function App() {
                 }
               />
             </Routes>
-          </Suspense>
+          </Arriving>
         </WhenReady>
       </main>
       <Notices />
-      {guide && <Guide onClose={() => setGuide(false)} />}
+      {guide && (
+        <Arriving>
+          <Guide onClose={() => setGuide(false)} />
+        </Arriving>
+      )}
     </div>
   );
 }

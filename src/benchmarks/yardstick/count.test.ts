@@ -9,7 +9,8 @@ const TIP: TouchedBy = { hand: "fretting", part: "tip", finger: 1 };
 const PRESS: TouchedBy = { hand: "fretting", part: "press", finger: 1 };
 const string = (intent: PlannedString["intent"], ...touchedBy: TouchedBy[]) => ({ string: 1, intent, touchedBy }) as PlannedString;
 const step = (fretting: string, ...strings: PlannedString[]) => ({ fretting, picking: "", strings }) as unknown as PlannedStep;
-const plan = (steps: PlannedStep[], dbs: number[] = []) => ({ steps, strays: dbs.map((db) => ({ db })) }) as unknown as PlanDocument;
+const plan = (steps: PlannedStep[], dbs: number[] = [], changes = 0) =>
+  ({ steps, strays: dbs.map((db) => ({ db })), cost: { changes } }) as unknown as PlanDocument;
 
 it("a quiet string is left bare where it was held at the step before, by a touch or by a press, and only then", () => {
   const bare = (...steps: PlannedString[]) => countsOf(plan(steps.map((s) => step("", s))), 1, 0).bare;
@@ -32,7 +33,7 @@ it("a contact is put down where it was not at the step before; presses are none"
 it("strays are counted from 10 dB over the old threshold, whatever the planner's own; words as they stand", () => {
   expect(countsOf(plan([], [4, 9.9, 10, 20]), 1, 0).loud).toBe(2);
   expect(countsOf(plan([], [4, 9.9, 10, 20]), 1, 6).loud).toBe(4);
-  expect(countsOf(plan([step("index down on 3"), step("")]), 1, 0)).toMatchObject({ words: 4, steps: 2 });
+  expect(countsOf(plan([step("index down on 3"), step("")], [], 3), 1, 0)).toMatchObject({ words: 4, steps: 2, gestures: 3 });
 });
 
 it("the yardstick is 150 passages of version 1 with names of their own, over every hand of work", () => {

@@ -14,6 +14,8 @@ export interface Counts {
   loud: number;
   /** Contacts that were not there at the step before; presses are none. */
   contacts: number;
+  /** Changes of a hand's posture that are gestures: nothing that comes with a press or a stroke. */
+  gestures: number;
   /** Words that say what the hands do. */
   words: number;
 }
@@ -37,14 +39,14 @@ export function countsOf(plan: PlanDocument, bars: number, overOld: number): Cou
     words += wordsIn(step.fretting) + wordsIn(step.picking);
   });
   const loud = plan.strays.filter(({ db }) => db + overOld >= LOUD_DB).length;
-  return { passages: 1, bars, steps: plan.steps.length, bare, loud, contacts, words };
+  return { passages: 1, bars, steps: plan.steps.length, bare, loud, contacts, gestures: plan.cost.changes, words };
 }
 
 export function added(a: Counts, b: Counts): Counts {
   return Object.fromEntries(Object.keys(a).map((key) => [key, a[key as keyof Counts] + b[key as keyof Counts]])) as unknown as Counts;
 }
 
-export const NOTHING: Counts = { passages: 0, bars: 0, steps: 0, bare: 0, loud: 0, contacts: 0, words: 0 };
+export const NOTHING: Counts = { passages: 0, bars: 0, steps: 0, bare: 0, loud: 0, contacts: 0, gestures: 0, words: 0 };
 
 function contactsOf({ touchedBy }: PlannedString): string[] {
   return touchedBy.filter(({ part }) => part !== "press").map(({ hand, part, finger }) => `${hand} ${part} ${finger ?? ""}`);

@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
+import { fileURLToPath } from "node:url";
 import type { PlanDocument } from "../../core/document/plan.ts";
 import { planPassage } from "../../core/engine.ts";
 import { demoPassages } from "../../core/test/demos.ts";
@@ -16,6 +17,7 @@ import { YARDSTICK } from "./passages.ts";
 /** The planner that all later ones are judged by. */
 const BASE = "e0eb02e";
 const ROOT = process.cwd();
+const PLANNER = fileURLToPath(new URL("plan.ts", import.meta.url));
 
 interface YardstickPlan {
   plan: PlanDocument;
@@ -23,10 +25,12 @@ interface YardstickPlan {
   audibleDb: number;
 }
 
-const ROWS: readonly { says: string; of(counts: Counts): number; digits: number }[] = [
+/** `then`: what the old planner is counted by, where it had no such figure. */
+const ROWS: readonly { says: string; of(counts: Counts): number; then?: (counts: Counts) => number; digits: number }[] = [
   { says: "quiet strings held and then left bare, a step", of: (c) => c.bare / c.steps, digits: 3 },
   { says: "stray rings of 10 dB and more", of: (c) => c.loud, digits: 0 },
   { says: "contacts put down, a bar", of: (c) => c.contacts / c.bars, digits: 1 },
+  { says: "gestures a bar, beside contacts put down then", of: (c) => c.gestures / c.bars, then: (c) => c.contacts / c.bars, digits: 1 },
   { says: "words, a step", of: (c) => c.words / c.steps, digits: 1 },
 ];
 
@@ -35,14 +39,14 @@ try {
   const passages = path.join(scratch, "passages.json");
   writeFileSync(passages, JSON.stringify(YARDSTICK));
   const base = baseTree();
-  const [then, now] = [base, ROOT].map((root, i) => (root ? counted(plansOf(root, passages, i)) : null));
+  const [old, now] = [base, ROOT].map((root, i) => (root ? counted(plansOf(root, passages, i)) : null));
   process.stdout.write(`\nYardstick: ${YARDSTICK.length} passages, ${BASE} | now\n`);
   for (const group of [...HANDS, "all"]) {
-    const [a, b] = [then?.get(group), now!.get(group)!];
+    const [a, b] = [old?.get(group), now!.get(group)!];
     process.stdout.write(`${group}: ${b.passages} passages, ${b.bars} bars, ${b.steps} steps\n`);
-    for (const { says, of, digits } of ROWS) {
-      const values = [a, b].map((counts) => (counts ? of(counts) : null));
-      const share = a && of(a) > 0 ? `   ${Math.round((100 * of(b)) / of(a))}%` : "";
+    for (const { says, of, then = of, digits } of ROWS) {
+      const values = [a ? then(a) : null, of(b)] as const;
+      const share = values[0] ? `   ${Math.round((100 * values[1]) / values[0])}%` : "";
       process.stdout.write(`  ${says.padEnd(56)} ${values.map((v) => (v === null ? "-" : v.toFixed(digits)).padStart(8)).join(" | ")}${share}\n`);
     }
   }
@@ -67,7 +71,7 @@ function baseTree(): string | null {
 
 function plansOf(root: string, passages: string, i: number): YardstickPlan[] {
   const plans = path.join(scratch, `plans-${i}.json`);
-  const done = spawnSync(process.execPath, ["--import", "tsx", "src/bench/yardstick/plan.ts", root, passages, plans], { cwd: ROOT, stdio: "inherit" });
+  const done = spawnSync(process.execPath, ["--import", "tsx", PLANNER, root, passages, plans], { cwd: ROOT, stdio: "inherit" });
   if (done.status !== 0) throw new Error(`the planner of ${root} failed`);
   return JSON.parse(readFileSync(plans, "utf8")) as YardstickPlan[];
 }

@@ -133,6 +133,11 @@ export interface Limits {
   clean: Limit | null;
 }
 
+/** The highest tempo for both: what a player practises towards. Null where one of them has none. */
+export function lowerOf({ hands, clean }: Limits): number | null {
+  return hands && clean ? Math.min(hands.tempo, clean.tempo) : null;
+}
+
 /** As far as they are known: what the hands can do comes with the plan, what stays clean takes a search. */
 export type KnownLimits = Pick<Limits, "hands"> & Partial<Pick<Limits, "clean">>;
 

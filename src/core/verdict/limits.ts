@@ -25,8 +25,3 @@ function cleanLimitOf(passage: Passage, tempo: number, planAt: (tempo: number) =
   const { string, fromBar, fromAt } = straysOf(planned, outcomesOf(planned))[0]!;
   return { tempo, bar: fromBar, at: fromAt, says: FIRST_BEYOND.clean(tempo, string, fromBar, countOf(ticksOf(fromAt), passage.bars[fromBar - 1]!)) };
 }
-
-/** The highest tempo for both: what a player practises towards. Null where one of them has none. */
-export function lowerOf({ hands, clean }: Limits): number | null {
-  return hands && clean ? Math.min(hands.tempo, clean.tempo) : null;
-}

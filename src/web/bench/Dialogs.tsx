@@ -7,7 +7,7 @@ import { placeAt, ticksAt } from "../../core/edit/range.ts";
 import { fractionOf, type Ticks } from "../../core/music/ticks.ts";
 import type { Passage, Stroke } from "../../core/passage/schema.ts";
 import { gripWords } from "../../core/words/grips.ts";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import type { Dispatch } from "../store/root.ts";
 import { ChordDialog } from "./ChordDialog.tsx";
 import { MoveDialog } from "./MoveDialog.tsx";

@@ -2,7 +2,7 @@ import { useDispatch } from "react-redux";
 import type { Place } from "../../core/edit/edit.ts";
 import { type Figure, figureOf, ticksAt } from "../../core/edit/range.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { clipboardOf } from "./clipboard.ts";

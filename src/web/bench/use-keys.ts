@@ -6,7 +6,8 @@ import { ticksAt } from "../../core/edit/range.ts";
 import { barLength } from "../../core/music/beats.ts";
 import { fractionOf, TICKS_PER_WHOLE, ticksOf } from "../../core/music/ticks.ts";
 import { lastFret } from "../../core/passage/settings.ts";
-import { type EditState, edit, movedTo, redo, selectedTo, undo } from "../store/edit-slice.ts";
+import { type EditState, movedTo, selectedTo } from "../store/edit-slice.ts";
+import { edit, redo, undo } from "../store/editing.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 import { BENDS, MUTES, nextWay } from "./note-ways.ts";
 

@@ -13,7 +13,7 @@ import { Trouble } from "../parts/Trouble.tsx";
 import { useLog } from "../parts/use-log.ts";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useGiftsQuery, useMeQuery, useStandingsQuery } from "../store/api.ts";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import type { Dispatch } from "../store/root.ts";
 import { Asked } from "./Asked.tsx";
 import { BACKING_WORDS, CLICK_WORDS, keptChoices, type TrainerChoices } from "./choices.ts";

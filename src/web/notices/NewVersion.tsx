@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { useDispatch } from "react-redux";
-import { Workbox } from "workbox-window";
+import type { Workbox } from "workbox-window";
 import { api, TAGS } from "../store/api.ts";
 import type { Dispatch } from "../store/root.ts";
 
@@ -12,15 +12,19 @@ export function NewVersion() {
   useEffect(() => {
     // Not where it is developed, and not where the address is neither this machine nor https: browsers refuse it there.
     if (!import.meta.env.PROD || !("serviceWorker" in navigator)) return;
-    const workbox = new Workbox("/sw.js");
-    worker.current = workbox;
-    workbox.addEventListener("waiting", () => setThere(true));
-    workbox.addEventListener("controlling", ({ isUpdate }) => {
-      if (isUpdate) location.reload();
-      // What was asked for before it was here is asked for once more, so that it is kept.
-      else dispatch(api.util.invalidateTags([...TAGS, "me"]));
-    });
-    workbox.register().catch(() => {});
+    const begin = async () => {
+      const { Workbox } = await import("workbox-window");
+      const workbox = new Workbox("/sw.js");
+      worker.current = workbox;
+      workbox.addEventListener("waiting", () => setThere(true));
+      workbox.addEventListener("controlling", ({ isUpdate }) => {
+        if (isUpdate) location.reload();
+        // What was asked for before it was here is asked for once more, so that it is kept.
+        else dispatch(api.util.invalidateTags([...TAGS, "me"]));
+      });
+      await workbox.register();
+    };
+    begin().catch(() => {});
   }, [dispatch]);
   if (!isThere) return null;
   return (

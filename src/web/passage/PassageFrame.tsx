@@ -1,14 +1,15 @@
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, useEffect, useState } from "react";
 import { useDispatch, useSelector } from "react-redux";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Passage } from "../../core/passage/schema.ts";
 import { Bench } from "../bench/Bench.tsx";
+import { Arriving } from "../parts/Arriving.tsx";
 import { HeadContext } from "../parts/InTitleLine.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useShownPassage } from "../planner/shown.ts";
 import { troubleOf } from "../store/api.ts";
-import { redo, undo } from "../store/edit-slice.ts";
+import { redo, undo } from "../store/editing.ts";
 import type { Dispatch, RootState } from "../store/root.ts";
 import { GiftBanner } from "./GiftBanner.tsx";
 import { StaleBanner } from "./StaleBanner.tsx";
@@ -67,9 +68,9 @@ export function PassageFrame({ path }: { path: ViewPath }) {
           <StaleBanner />
           <GiftBanner id={id} />
           <div className="min-h-0 flex-1">
-            <Suspense fallback={<Waiting says="Opening" />}>
+            <Arriving waiting={<Waiting says="Opening" />}>
               <View passage={passage} />
-            </Suspense>
+            </Arriving>
           </div>
         </div>
       </HeadContext>

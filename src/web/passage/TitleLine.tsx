@@ -3,7 +3,7 @@ import { createPortal } from "react-dom";
 import { useDispatch } from "react-redux";
 import { Link, NavLink } from "react-router";
 import { TypedField } from "../parts/TypedField.tsx";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import type { Dispatch } from "../store/root.ts";
 import { SaveMark } from "./SaveMark.tsx";
 import { VIEWS } from "./views.ts";

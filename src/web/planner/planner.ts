@@ -1,6 +1,5 @@
-import type { PlanDocument, PlannedStep, WhyNot } from "../../core/document/plan.ts";
+import { lowerOf, type PlanDocument, type PlannedStep, type WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { lowerOf } from "../../core/verdict/limits.ts";
 import { changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 import { barsToSend } from "./sent-bars.ts";
 

@@ -1,8 +1,7 @@
-import type { Limits, PlannedStep } from "../../core/document/plan.ts";
+import { type Limits, lowerOf, type PlannedStep } from "../../core/document/plan.ts";
 import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/engine.ts";
 import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
-import { lowerOf } from "../../core/verdict/limits.ts";
 import { type PlannedStages, whyOf } from "../../core/verdict/verdict.ts";
 import { changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
 import { barsReceived } from "./sent-bars.ts";

@@ -1,24 +1,27 @@
 import { Archive, ClipboardPaste, Download, Hand, NotebookText, Plus, Trash2, Users } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { lazy, useEffect, useMemo, useState } from "react";
 import { useDispatch } from "react-redux";
 import { Link } from "react-router";
 import type { ListedPassage } from "../../api/wire.ts";
 import { dueBy } from "../../core/practice/progress.ts";
+import { Arriving } from "../parts/Arriving.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { troubleOf, useGiftsQuery, useListQuery, useMeQuery, useStandingsQuery, useTeachingQuery } from "../store/api.ts";
 import { notify } from "../store/notices-slice.ts";
 import { canPin, freshen } from "../store/pins.ts";
 import type { Dispatch } from "../store/root.ts";
-import { BackupDialog } from "./BackupDialog.tsx";
-import { Bin } from "./Bin.tsx";
-import { ExportDialog } from "./ExportDialog.tsx";
-import { GiveDialog } from "./GiveDialog.tsx";
-import { ImportDialog, type ImportSource } from "./ImportDialog.tsx";
+import type { ImportSource } from "./ImportDialog.tsx";
 import { Keep } from "./Keep.tsx";
-import { NewPassage } from "./NewPassage.tsx";
 import { Rows } from "./Rows.tsx";
 import { useTonight } from "./use-tonight.ts";
+
+const BackupDialog = lazy(() => import("./BackupDialog.tsx").then((m) => ({ default: m.BackupDialog })));
+const Bin = lazy(() => import("./Bin.tsx").then((m) => ({ default: m.Bin })));
+const ExportDialog = lazy(() => import("./ExportDialog.tsx").then((m) => ({ default: m.ExportDialog })));
+const GiveDialog = lazy(() => import("./GiveDialog.tsx").then((m) => ({ default: m.GiveDialog })));
+const ImportDialog = lazy(() => import("./ImportDialog.tsx").then((m) => ({ default: m.ImportDialog })));
+const NewPassage = lazy(() => import("./NewPassage.tsx").then((m) => ({ default: m.NewPassage })));
 
 /** All passages, each with its plan in small and what still rings. */
 export function Shelf() {
@@ -162,12 +165,14 @@ export function Shelf() {
         onGive={hasAccount ? setGiven : null}
         gifts={gifts ?? []}
       />
-      {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
-      {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
-      {open === "bin" && <Bin onClose={() => setOpen(null)} />}
-      {open === "backup" && <BackupDialog onClose={() => setOpen(null)} />}
-      {given && <GiveDialog passage={given} onClose={() => setGiven(null)} />}
-      {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
+      <Arriving>
+        {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
+        {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
+        {open === "bin" && <Bin onClose={() => setOpen(null)} />}
+        {open === "backup" && <BackupDialog onClose={() => setOpen(null)} />}
+        {given && <GiveDialog passage={given} onClose={() => setGiven(null)} />}
+        {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
+      </Arriving>
     </div>
   );
 }

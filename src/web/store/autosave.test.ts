@@ -14,9 +14,10 @@ const ok = (version: number) => ({ status: 200, body: { id: ID, version, updated
 async function bench() {
   const { createStore } = await import("../create-store.ts");
   const slice = await import("./edit-slice.ts");
+  const { edit } = await import("./editing.ts");
   const store = createStore();
   store.dispatch(slice.opened({ id: ID, passage, version: 1, past: [], future: [], save: "saved", cursor: { bar: 0, tick: 0, string: 1 } }));
-  const title = (to: string) => store.dispatch(slice.edit({ kind: "set-title", title: to }));
+  const title = (to: string) => store.dispatch(edit({ kind: "set-title", title: to }));
   return { store, title, save: () => store.getState().edit.save, close: () => store.dispatch(slice.closed()) };
 }
 

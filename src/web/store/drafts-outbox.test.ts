@@ -17,13 +17,14 @@ async function page() {
   vi.resetModules();
   const { createStore } = await import("../create-store.ts");
   const slice = await import("./edit-slice.ts");
+  const { edit } = await import("./editing.ts");
   const { keptDraft, unsavedIds } = await import("./drafts.ts");
   const { sendDrafts } = await import("./drafts-outbox.ts");
   const store = createStore();
   return {
     open: (version = there.version) =>
       store.dispatch(slice.opened({ id: ID, passage, version, past: [], future: [], save: "saved", cursor: { bar: 0, tick: 0, string: 1 } })),
-    title: (to: string) => store.dispatch(slice.edit({ kind: "set-title", title: to })),
+    title: (to: string) => store.dispatch(edit({ kind: "set-title", title: to })),
     close: () => store.dispatch(slice.closed()),
     sendDrafts: () => store.dispatch(sendDrafts()),
     keptDraft: () => keptDraft(ID),

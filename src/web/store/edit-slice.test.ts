@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { parsePassage } from "../../core/passage/parse.ts";
 import { presetFor } from "../../core/passage/presets.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { edit, editReducer, movedTo, opened, redo, saved, saveFailed, saving, selectedTo, undo } from "./edit-slice.ts";
+import { editReducer, movedTo, opened, saved, saveFailed, saving, selectedTo } from "./edit-slice.ts";
+import { edit, redo, undo } from "./editing.ts";
 
 function passage(): Passage {
   const parsed = parsePassage({

@@ -4,7 +4,7 @@ import type { Passage, Player } from "../../core/passage/schema.ts";
 import type { SchoolFigures, SchoolQuestion } from "../../core/propose/schools.ts";
 import { useJob } from "../jobs/use-job.ts";
 import { Running } from "../parts/Running.tsx";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 

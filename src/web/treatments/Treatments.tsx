@@ -10,7 +10,7 @@ import { type Difference, differences } from "../../core/writer/differences.ts";
 import { treated } from "../../core/writer/treated.ts";
 import { TypedField } from "../parts/TypedField.tsx";
 import { useWidth } from "../parts/use-width.ts";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { ConditionsDialog } from "./ConditionsDialog.tsx";

@@ -4,7 +4,7 @@ import { ticksAt } from "../../core/edit/range.ts";
 import { readRepeat } from "../../core/edit/repeat-figure.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import { ToldBefore } from "../score/ToldBefore.tsx";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 

@@ -11,7 +11,7 @@ import { conditionWords } from "../../core/words/conditions.ts";
 import { harmonyOf } from "../../core/writer/harmony.ts";
 import { STARTERS } from "../../core/writer/starters.ts";
 import { treated } from "../../core/writer/treated.ts";
-import { edit } from "../store/edit-slice.ts";
+import { edit } from "../store/editing.ts";
 import { notify } from "../store/notices-slice.ts";
 import type { Dispatch } from "../store/root.ts";
 import { DrummerQuestion, playsWithDrummer } from "./DrummerQuestion.tsx";
