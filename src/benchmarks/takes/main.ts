@@ -7,6 +7,8 @@ import { type Finding, takeOf } from "../../core/take/take.ts";
 import { demoPassages } from "../../core/test/demos.ts";
 import type { PlannedStages } from "../../core/verdict/verdict.ts";
 import { YARDSTICK } from "../yardstick/passages.ts";
+import { timeLongTakes } from "./length.ts";
+import { judgeRounds } from "./rounds.ts";
 import { playSampled } from "./sampled.ts";
 
 /* How well a take is judged: the demos played with known mistakes by our own stand-in and on sampled instruments, and what was found of them. */
@@ -101,6 +103,8 @@ async function judged(
   }
 }
 
+process.stdout.write("\nA minute of a take\n");
+timeLongTakes();
 process.stdout.write("\nTakes (aims: F1 0.98 and 0.92 by the stand-in, 0.95 sampled; onsets 3 / 10 and 5 / 15 ms; 50 ms a second)\n");
 const plain = ({ passage, planned }: Played, seed: number) => perform(passage, planned, { ...NO_MISTAKES, ...PLAYED }, seed);
 const hard = ({ passage, planned }: Played, seed: number) => perform(passage, planned, { ...NO_MISTAKES, ...HARD, ...PLAYED }, seed);
@@ -118,4 +122,5 @@ for (const one of DEMOS)
     pairs++;
     if (takeOf(samples, sampleRate, one.passage, one.planned).kind === "another") told++;
   }
-process.stdout.write(`another passage is told from this one: ${told} of ${pairs}\n`);
+process.stdout.write(`another passage is told from this one: ${told} of ${pairs}\nTimes through in the trainer\n`);
+judgeRounds();

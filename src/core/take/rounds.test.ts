@@ -1,31 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { drillsOf } from "../drills/drills.ts";
 import type { Drill } from "../drills/types.ts";
-import { planStages, wholePlan } from "../engine.ts";
-import type { Passage } from "../passage/schema.ts";
+import { wholePlan } from "../engine.ts";
 import { atTempo } from "../passage/tempo.ts";
-import { type Mistakes, NO_MISTAKES } from "../perform/mistakes.ts";
-import { perform } from "../perform/perform.ts";
 import { seededRandom } from "../perform/random.ts";
 import { demoPassages } from "../test/demos.ts";
-import { type Due, judgedRound, type RoundSound, Rounds } from "./rounds.ts";
+import { playedOver, ROUND_RATE } from "../test/played-over.ts";
+import { judgedRound, type RoundSound, Rounds } from "./rounds.ts";
 import { takeOf } from "./take.ts";
 
-const RATE = 44_100;
-const LEAD_MS = 300;
+const RATE = ROUND_RATE;
 const TIMES = 4;
-
-/** A drill played over and over, with mistakes in the whole of it. */
-function playedOver(of: Passage, mistakes: Partial<Mistakes>, seed = 3) {
-  const passage = of;
-  const planned = planStages(passage);
-  const again = passage.bars.map(({ id: _id, ...bar }) => bar);
-  const many: Passage = { ...passage, bars: [...passage.bars, ...Array.from({ length: TIMES - 1 }, () => again as Passage["bars"]).flat()] };
-  const { samples, labels } = perform(many, planStages(many), { ...NO_MISTAKES, ...mistakes }, seed, RATE);
-  const length = planned.timeline.endMs;
-  const dues = Array.from({ length: TIMES }, (_, k): Due => ({ fromMs: LEAD_MS + k * length, toMs: LEAD_MS + (k + 1) * length }));
-  return { passage, planned, samples, labels, dues };
-}
 
 /** What comes of it in pieces of any length. */
 function streamed({ samples, dues }: Pick<ReturnType<typeof playedOver>, "samples" | "dues">, seed: number): RoundSound[] {
@@ -51,7 +36,7 @@ const drillOf = (title: string, kind: Drill["kind"]) => {
 
 describe("somebody who plays over and over", () => {
   it("is heard piece by piece as in one go: the same sound, and the same findings", () => {
-    const played = playedOver(drillOf("Tarpaulin", "to-each-stop"), { stray: 2, jitter: 6 });
+    const played = playedOver(drillOf("Tarpaulin", "to-each-stop"), TIMES, { stray: 2, jitter: 6 });
     const whole = (({ samples, dues }) => {
       const rounds = new Rounds(RATE);
       for (const due of dues) rounds.expect(due);
@@ -81,13 +66,13 @@ describe("somebody who plays over and over", () => {
     ["Ballast Tanks", "one-gesture"],
     ["Windlass", "one-gesture"],
   ] as const)("%s, %s: what was played as planned is clean, every time", (title, kind) => {
-    const played = playedOver(drillOf(title, kind), { jitter: 8 });
+    const played = playedOver(drillOf(title, kind), TIMES, { jitter: 8 });
     const judged = streamed(played, 1).map((heard) => judgedRound(heard, RATE, played.passage, played.planned));
     expect(judged).toEqual(Array.from({ length: TIMES }, () => ({ kind: "clean" })));
   });
 
   it("a string that rings is named that time, and no other time is blamed for it", () => {
-    const played = playedOver(drillOf("Tarpaulin", "to-each-stop"), { stray: 1, jitter: 6 });
+    const played = playedOver(drillOf("Tarpaulin", "to-each-stop"), TIMES, { stray: 1, jitter: 6 });
     const [label] = played.labels;
     const at = played.dues.findIndex(({ toMs }) => label!.fromMs < toMs - 20);
     const judged = streamed(played, 1).map((heard) => judgedRound(heard, RATE, played.passage, played.planned));
@@ -97,10 +82,10 @@ describe("somebody who plays over and over", () => {
   });
 
   it("nobody who plays, and somebody who plays something else, are no try", () => {
-    const { passage, planned, samples, dues } = playedOver(drillOf("Ballast Tanks", "one-gesture"), {});
+    const { passage, planned, samples, dues } = playedOver(drillOf("Ballast Tanks", "one-gesture"), TIMES, {});
     const silence = streamed({ samples: new Float32Array(samples.length), dues }, 1);
     for (const heard of silence) expect(judgedRound(heard, RATE, passage, planned)).toEqual({ kind: "unclear", says: "Nothing was heard." });
-    const other = playedOver(drillOf("Tarpaulin", "whole"), {}).samples;
+    const other = playedOver(drillOf("Tarpaulin", "whole"), TIMES, {}).samples;
     const heard = streamed({ samples: other, dues: dues.slice(0, 2) }, 1);
     expect(heard.map((one) => judgedRound(one, RATE, passage, planned).kind)).toEqual(["unclear", "unclear"]);
   });
