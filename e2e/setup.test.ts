@@ -136,5 +136,12 @@ it("a part of the page that cannot come says so, the rest stays, and it comes wh
   await page.unroute(/assets\/Setup-/);
   await page.getByRole("button", { name: "Load again" }).click();
   await page.getByRole("button", { name: "New instrument" }).waitFor();
+  // A dialog that cannot come is one that says so, and is closed like any other.
+  await page.getByRole("link", { name: "Rest Hand" }).click();
+  await page.route(/assets\/Bin-/, (route) => route.abort());
+  await page.getByRole("button", { name: "Bin", exact: true }).click();
+  await page.getByRole("dialog", { name: "This part of the page did not come" }).waitFor();
+  await page.keyboard.press("Escape");
+  await page.getByRole("dialog").waitFor({ state: "detached" });
   expect(stage.seen.trouble.every((says) => /Failed to load|dynamically imported/.test(says))).toBe(true);
 });

@@ -2,7 +2,7 @@ import { CircleHelp, Moon, SlidersHorizontal, Sun } from "lucide-react";
 import { lazy, useEffect, useState } from "react";
 import { Link, Route, Routes } from "react-router";
 import { Notices } from "./notices/Notices.tsx";
-import { Arriving } from "./parts/Arriving.tsx";
+import { Arriving, ArrivingDialog } from "./parts/Arriving.tsx";
 import { Waiting } from "./parts/Waiting.tsx";
 import { VIEWS } from "./passage/views.ts";
 import { WhenKnown } from "./people/WhenKnown.tsx";
@@ -57,9 +57,9 @@ export function App() {
       </main>
       <Notices />
       {guide && (
-        <Arriving>
+        <ArrivingDialog onClose={() => setGuide(false)}>
           <Guide onClose={() => setGuide(false)} />
-        </Arriving>
+        </ArrivingDialog>
       )}
     </div>
   );

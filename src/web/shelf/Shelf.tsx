@@ -4,7 +4,7 @@ import { useDispatch } from "react-redux";
 import { Link } from "react-router";
 import type { ListedPassage } from "../../api/wire.ts";
 import { dueBy } from "../../core/practice/progress.ts";
-import { Arriving } from "../parts/Arriving.tsx";
+import { ArrivingDialog } from "../parts/Arriving.tsx";
 import { Trouble } from "../parts/Trouble.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { troubleOf, useGiftsQuery, useListQuery, useMeQuery, useStandingsQuery, useTeachingQuery } from "../store/api.ts";
@@ -165,14 +165,20 @@ export function Shelf() {
         onGive={hasAccount ? setGiven : null}
         gifts={gifts ?? []}
       />
-      <Arriving>
+      <ArrivingDialog
+        onClose={() => {
+          setOpen(null);
+          setGiven(null);
+          setSaved(null);
+        }}
+      >
         {open === "new" && <NewPassage onClose={() => setOpen(null)} />}
         {open === "import" && <ImportDialog initial={dropped} onClose={() => setOpen(null)} />}
         {open === "bin" && <Bin onClose={() => setOpen(null)} />}
         {open === "backup" && <BackupDialog onClose={() => setOpen(null)} />}
         {given && <GiveDialog passage={given} onClose={() => setGiven(null)} />}
         {saved && <ExportDialog passages={saved} onClose={() => setSaved(null)} />}
-      </Arriving>
+      </ArrivingDialog>
     </div>
   );
 }
