@@ -40,15 +40,16 @@ export function stakesOf(
     const { alive } = row;
     const cost: number[] = new Array(alive.length + 1).fill(0);
     const faint: number[] = new Array(alive.length + 1).fill(0);
-    if (!isSoonMeant)
-      for (let j = 1; j <= alive.length; j++) {
-        const e = alive[j - 1]!;
-        cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
-        const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
-        faint[j] = Math.max(faint[j - 1]!, isBrief ? 0 : Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
-      }
-    // What is heard is paid for as a stray, not as something faint.
-    for (let j = 1; j <= alive.length; j++) if (cost[j]! > 0) faint[j] = 0;
+    /** Up to here as something faint, heard or not. */
+    let faintest = 0;
+    for (let j = 1; j <= alive.length && !isSoonMeant; j++) {
+      const e = alive[j - 1]!;
+      cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
+      const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
+      if (!isBrief) faintest = Math.max(faintest, Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
+      // What is heard is paid for as a stray, not as something faint.
+      faint[j] = cost[j]! > 0 ? 0 : faintest;
+    }
     // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
     const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;
     const next: number[] = new Array(earlier.length + 1).fill(fresh);

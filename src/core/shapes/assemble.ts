@@ -100,27 +100,23 @@ function chimes({ strings, settings }: Assembled, string: number, fret: number, 
   return partial !== null && isChimeHeard(live, touches, settings.gain) ? partial : 0;
 }
 
-/** A shape from groups of contacts, its posture and its effort. */
+/** A shape from groups of contacts, one of them always there, its posture and its effort. */
 export function joinShape<P extends Posture>(
   context: Assembled,
-  doings: readonly Doing[],
+  always: Doing,
+  more: readonly Doing[],
   posture: P,
   effort: { hold: number; perStroke: number },
 ): HandShape<P> {
-  let touches = 0;
-  let twice = 0;
-  let muffles = 0;
-  let wide = 0;
-  let alwaysStops = 0;
-  let deadens = 0;
-  let chiming = 0;
-  const fails: number[] = new Array(context.count).fill(SURELY);
-  let count = 0;
-  for (const { contacts } of doings) count += contacts.length;
+  let { touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: chiming } = always;
+  const fails = always.fails.slice();
+  let count = always.contacts.length;
+  for (const { contacts } of more) count += contacts.length;
   // As long as it has to be: shapes are many, and kept.
   const contacts: Contact[] = new Array(count);
   count = 0;
-  for (const doing of doings) {
+  for (const contact of always.contacts) contacts[count++] = contact;
+  for (const doing of more) {
     if (doing.contacts.length === 0) continue;
     twice |= doing.twice | (touches & doing.touches);
     touches |= doing.touches;
@@ -160,13 +156,15 @@ function quietened(context: Assembled, contacts: readonly Contact[], strings: St
   return quiet;
 }
 
+const NOTHING_MORE: readonly Doing[] = [];
+
 export function makeShape<P extends Posture>(
   context: Assembled,
   contacts: readonly Contact[],
   posture: P,
   effort: { hold: number; perStroke: number },
 ): HandShape<P> {
-  return joinShape(context, [doingOf(context, contacts)], posture, effort);
+  return joinShape(context, doingOf(context, contacts), NOTHING_MORE, posture, effort);
 }
 
 /** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */

@@ -42,10 +42,10 @@ function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingSha
   const always = [...context.presses.flatMap((press) => besidePress(context, press, refusals)), ...wrap];
   const base = new Map<FingerMask, Doing>();
   const shapes: FrettingShape[] = [];
-  for (const { chosen, doings, busy } of combinations(context, groups)) {
+  eachCombination(context, groups, (chosen, doings, busy) => {
     const rest = knownIn(base, busy, () => doingOf(context, [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)]));
-    shapes.push(joinShape(context, [rest, ...doings], frettingPosture(postureOf(chosen)), effortOf(chosen)));
-  }
+    shapes.push(joinShape(context, rest, doings, frettingPosture(postureOf(chosen)), effortOf(chosen)));
+  });
   if (across) shapes.push(acrossShape());
   return withoutDominated(shapes);
 }
@@ -61,29 +61,35 @@ function postureOf(chosen: readonly FingerOption[]): Partial<FrettingPosture> {
   return whole;
 }
 
-/** Options taken together, what they do, and the fingers that takes. */
-interface Combination {
-  chosen: readonly FingerOption[];
-  doings: readonly Doing[];
-  busy: FingerMask;
-}
-
-/** Every way to take one option of each group, with no finger taken twice. */
-function combinations(context: FrettingContext, groups: readonly (readonly FingerOption[])[]): Combination[] {
-  let all: Combination[] = [{ chosen: [], doings: [], busy: 0 }];
-  for (const group of groups) {
-    if (group.length === 1 && group[0] === NOTHING) continue;
-    const doings = group.map((option) => (option === NOTHING ? null : doingOf(context, option.contacts)));
-    const longer: Combination[] = [];
-    for (const one of all)
-      group.forEach((option, k) => {
-        const fingers = option.fingers ?? 0;
-        if (doings[k] === null) longer.push(one);
-        else if ((one.busy & fingers) === 0) longer.push({ chosen: [...one.chosen, option], doings: [...one.doings, doings[k]!], busy: one.busy | fingers });
-      });
-    all = longer;
-  }
-  return all;
+/** Every way to take one option of each group with no finger taken twice: what is chosen, what that does, and the fingers it takes. The lists change afterwards. */
+function eachCombination(
+  context: FrettingContext,
+  groups: readonly (readonly FingerOption[])[],
+  take: (chosen: readonly FingerOption[], doings: readonly Doing[], busy: FingerMask) => void,
+): void {
+  const choices = groups
+    .filter((group) => group.length > 1 || group[0] !== NOTHING)
+    .map((group) => group.map((option) => ({ option, doing: option === NOTHING ? null : doingOf(context, option.contacts) })));
+  const chosen: FingerOption[] = [];
+  const doings: Doing[] = [];
+  const from = (k: number, busy: FingerMask): void => {
+    if (k === choices.length) {
+      take(chosen, doings, busy);
+      return;
+    }
+    for (const { option, doing } of choices[k]!) {
+      const fingers = option.fingers ?? 0;
+      if (doing === null) from(k + 1, busy);
+      else if ((busy & fingers) === 0) {
+        chosen.push(option);
+        doings.push(doing);
+        from(k + 1, busy | fingers);
+        chosen.pop();
+        doings.pop();
+      }
+    }
+  };
+  from(0, 0);
 }
 
 /** What comes with a press: the strings a barre covers, the string it rolled off, the tip against the bass-side neighbour. */

@@ -108,13 +108,14 @@ function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { f
   return contact;
 }
 
-/** Touches by area, open length and fret: the same one is the same object. */
-const knownTouches = new WeakMap<ContactArea | PalmKind, Map<number, Map<number, Touch>>>();
+/** Touches by area and open length, then by fret: the same one is the same object. */
+const knownTouches = new WeakMap<ContactArea | PalmKind, Map<number, Touch[]>>();
 
 function touchOf(where: ContactArea | PalmKind, openLengthMm: number, fret: number): Touch {
-  const byLength = knownIn(knownTouches, where, () => new Map<number, Map<number, Touch>>());
-  const byFret = knownIn(byLength, openLengthMm, () => new Map<number, Touch>());
-  return knownIn(byFret, fret, () => makeTouch(where, openLengthMm, fret));
+  const byLength = knownIn(knownTouches, where, () => new Map<number, Touch[]>());
+  const byFret = knownIn(byLength, openLengthMm, () => []);
+  byFret[fret] ??= makeTouch(where, openLengthMm, fret);
+  return byFret[fret];
 }
 
 function makeTouch(where: ContactArea | PalmKind, bridge: number, fret: number): Touch {
