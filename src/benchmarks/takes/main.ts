@@ -25,7 +25,7 @@ interface Played {
 }
 const playedOf = (passage: Passage): Played => ({ passage, planned: planStages(passage) });
 const DEMOS = demoPassages().map(playedOf);
-/** Passages on which nothing was ever tried out: every fourth of the yardstick's that are long enough to be a take. */
+/** Passages on which nothing was tried out, but from how many silent notes on a take is of another passage: every fourth of the yardstick's that are long enough to be a take. */
 const LEAST_STROKES = 8;
 const OTHERS = YARDSTICK.map((raw) => {
   const parsed = parsePassage(raw);

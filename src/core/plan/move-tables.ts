@@ -4,7 +4,7 @@ import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { HandShape } from "../shapes/types.ts";
-import { MovePrices, momentOf } from "./costs.ts";
+import { MovePrices, momentOf, posturesIn } from "./costs.ts";
 import type { ProblemStep } from "./problem.ts";
 
 /** The postures of a list of shapes, in the order they first occur, and per posture the shapes in it, by their places in the list. */
@@ -23,19 +23,10 @@ export function groupsOf(shapes: readonly HandShape[]): PostureGroups {
 }
 
 function grouped(shapes: readonly HandShape[]): PostureGroups {
-  const postures: Posture[] = [];
-  const groups: number[][] = [];
-  for (let i = 0; i < shapes.length; i++) {
-    const { posture } = shapes[i]!;
-    let at = postures.indexOf(posture);
-    if (at < 0) {
-      at = postures.push(posture) - 1;
-      groups.push([]);
-    }
-    groups[at]!.push(i);
-  }
-  // As long as they are and no longer: they are kept.
-  return { list: listOf(postures), postures: postures.slice(), shapes: groups.map((group) => group.slice()) };
+  const postures = posturesIn(shapes);
+  const groups = postures.map((): number[] => []);
+  for (const [i, { posture }] of shapes.entries()) groups[postures.indexOf(posture)]!.push(i);
+  return { list: listOf(postures), postures, shapes: groups };
 }
 
 /** Lists of postures in a tree: one branch per posture. Equal postures are one object. */

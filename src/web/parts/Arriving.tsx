@@ -4,20 +4,22 @@ import { useLocation } from "react-router";
 import { Dialog } from "./Dialog.tsx";
 import { Trouble } from "./Trouble.tsx";
 
-const TITLE = "This part of the page did not come";
+const TITLE = "This part of the page cannot be shown";
 
 /** A part of the page that comes when it is first needed: waiting until then, and told where it could not come or broke. */
 export function Arriving({ waiting, children }: { waiting: React.ReactNode; children: React.ReactNode }) {
   const { pathname } = useLocation();
-  const broken = (
-    <div className="mx-auto mt-16 max-w-2xl px-4 text-lg">
-      <Trouble title={TITLE}>
-        <LoadAgain />
-      </Trouble>
-    </div>
-  );
   return (
-    <ErrorBoundary fallback={broken} resetKeys={[pathname]}>
+    <ErrorBoundary
+      resetKeys={[pathname]}
+      fallbackRender={({ error }) => (
+        <div className="mx-auto mt-16 max-w-2xl px-4 text-lg">
+          <Trouble title={TITLE}>
+            <LoadAgain after={error} />
+          </Trouble>
+        </div>
+      )}
+    >
       <Suspense fallback={waiting}>{children}</Suspense>
     </ErrorBoundary>
   );
@@ -28,9 +30,9 @@ export function ArrivingDialog({ onClose, children }: { onClose(): void; childre
   return (
     <ErrorBoundary
       onReset={onClose}
-      fallbackRender={({ resetErrorBoundary }) => (
+      fallbackRender={({ error, resetErrorBoundary }) => (
         <Dialog title={TITLE} onClose={resetErrorBoundary}>
-          <LoadAgain />
+          <LoadAgain after={error} />
         </Dialog>
       )}
     >
@@ -39,10 +41,15 @@ export function ArrivingDialog({ onClose, children }: { onClose(): void; childre
   );
 }
 
-function LoadAgain() {
+/** What came in the way is told as the browser tells it: no fault of ours hides behind a server that is away. */
+function LoadAgain({ after }: { after: unknown }) {
   return (
     <>
-      <p>The server may be away, or newer than this page. What you changed is kept: load the page again, and it goes on from there.</p>
+      <p>
+        It did not come, because the server is away or newer than this page, or it is at fault itself. What you changed is kept: load the page again, and it
+        goes on from there.
+      </p>
+      <p className="quiet mt-2 break-words">The browser says: {after instanceof Error ? after.message : String(after)}</p>
       <button type="button" className="btn btn-sm mt-3" onClick={() => location.reload()}>
         Load again
       </button>
