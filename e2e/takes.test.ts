@@ -153,10 +153,15 @@ describe("a take from the microphone", () => {
       await page.getByRole("button", { name: "Record", exact: true }).click();
       const recorded = page.getByTestId("recorded");
       await recorded.filter({ hasText: /[1-9]/ }).waitFor();
+      // Where the page is seen it goes on at once: only while it is hidden is it held long enough to be read.
+      const seen = (state: DocumentVisibilityState) =>
+        page.evaluate((now) => Object.defineProperty(document, "visibilityState", { configurable: true, get: () => now }), state);
+      await seen("hidden");
       await page.evaluate(() => (window as unknown as { audio: AudioContext }).audio.suspend());
       const held = recording.getByText("The browser holds the recording back while the page is hidden. What is recorded is kept.");
       await held.waitFor();
       const kept = (await recorded.textContent())!;
+      await seen("visible");
       await page.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
       await held.waitFor({ state: "hidden" });
       await recorded.filter({ hasNotText: kept }).waitFor();
