@@ -514,10 +514,11 @@ const SLAP: Figure[] = [
     on: "bass",
     setting: { tempo: 100, player: { playsWith: "slap" } },
     bars: [
-      grid(8, "S P S P T P T .", {
+      grid(8, "S P S P T Q T .", {
         S: { stroke: "slap", notes: [{ string: 4, fret: 3 }] },
         P: { stroke: "pop", notes: [{ string: 2, fret: 5 }] },
         T: { stroke: "slap", notes: [{ string: 4, fret: 5 }] },
+        Q: { stroke: "pop", notes: [{ string: 2, fret: 7 }] },
       }),
     ],
     variants: [...up(0, 4), arched],

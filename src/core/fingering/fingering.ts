@@ -40,6 +40,8 @@ export class FingeringCache {
 interface Reached {
   grip: Grip | null;
   costs: readonly number[];
+  /** Nothing has been fretted since: a finger has had time to go wherever it is wanted next. */
+  isFree: boolean;
 }
 
 /** Where the hand and its fingers are. */
@@ -59,6 +61,8 @@ type Needs = ReadonlyMap<Finger, number>;
 /** Shifting the hand one fret weighs as much as this much awkwardness in a grip. */
 const SHIFT = 1.5;
 const REFINGER_HELD = 12;
+/** More than an idle index, less than a shift: one finger for two notes in a row on other strings and frets jumps, where another is there already. */
+const HOP = 1.25;
 
 /** Chooses a finger for every note and every held place that names none: the cheapest path through hand positions. */
 export function fingeringOf(
@@ -166,23 +170,27 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
 
 /** Per step: the chosen way to hold its grip, or null. */
 function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FingeringCache): (GripOption | null)[] {
-  let last: Reached = { grip: null, costs: [] };
+  let last: Reached = { grip: null, costs: [], isFree: true };
   /** Per step and option: the option of the grip before that leads there most cheaply. */
   const from = fold<Reached, readonly number[]>({
     keys: steps,
     beside: [grips],
     start: last,
-    same: (a, b) => a.grip === b.grip && sameItems(a.costs, b.costs),
+    same: (a, b) => a.grip === b.grip && a.isFree === b.isFree && sameItems(a.costs, b.costs),
     cache: cache.paths,
     work: (before, i) => {
       const grip = grips[i]!;
-      if (!grip) return [[], before];
+      if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
       const costs: number[] = [];
       const froms = grip.options.map((option, o) => {
         let best = before.grip ? Number.POSITIVE_INFINITY : 0;
         let from = 0;
         before.grip?.options.forEach((earlier, e) => {
-          const cost = before.costs[e]! + SHIFT * Math.abs(option.position - earlier.position) + heldChanges(before.grip!, earlier, grip, option);
+          const cost =
+            before.costs[e]! +
+            SHIFT * Math.abs(option.position - earlier.position) +
+            heldChanges(before.grip!, earlier, grip, option) +
+            (!before.isFree && isHop(before.grip!, earlier, grip, option) ? HOP : 0);
           if (cost < best) {
             best = cost;
             from = e;
@@ -192,7 +200,7 @@ function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], c
         return from;
       });
       const least = Math.min(...costs);
-      return [froms, { grip, costs: costs.map((cost) => cost - least) }];
+      return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
     },
     end: (state) => {
       last = state;
@@ -217,6 +225,12 @@ function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: Grip
     if (held >= 0 && earlier.fingers[held] !== option.fingers[i]) cost += REFINGER_HELD;
   });
   return cost;
+}
+
+/** In a line of single notes no finger jumps that need not (common practice). */
+function isHop({ notes: before }: Grip, earlier: GripOption, { notes }: Grip, option: GripOption): boolean {
+  if (before.length > 1 || notes.length > 1 || earlier.fingers[0] !== option.fingers[0]) return false;
+  return before[0]!.string !== notes[0]!.string && before[0]!.fret !== notes[0]!.fret;
 }
 
 /** What the hand does at a step, from where it and its fingers were. */

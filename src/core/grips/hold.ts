@@ -25,7 +25,8 @@ const LOW_BASS_BELOW = 5;
 
 /** What makes a grip awkward. From memory, adjustable; only the order matters. */
 const REACH_UP = 4;
-const DRAWN_IN = 1;
+/** Per finger, for each fret: the ring finger goes along with the middle one more easily than that with the index. */
+const DRAWN_IN = [0, 1, 1, 0.95, 1] as const;
 const SPARED_RING = 0.5;
 const IDLE_INDEX = 1;
 /** Two notes and more are held from the index: power chords and octaves move up and down with index and ring or little finger. */
@@ -53,6 +54,8 @@ export function gripOptions(notes: readonly GripNote[], isBass: boolean, open: r
 
 function gripAt(notes: readonly GripNote[], position: number, isBass: boolean, open: readonly number[]): GripOption {
   const natural = isBass && position < LOW_BASS_BELOW ? LOW_BASS : ONE_PER_FRET;
+  // The index at its post is the hand's rest; but two notes at one fret beside open strings are for the middle and the ring finger.
+  const isPair = notes.length === 2 && notes[0]!.fret === notes[1]!.fret && open.length > 0;
   const order = notes.map((_, i) => i).sort((a, b) => notes[a]!.fret - notes[b]!.fret || notes[b]!.string - notes[a]!.string);
   const fingers: Finger[] = new Array(notes.length).fill(0);
   let best: { fingers: readonly Finger[]; cost: number } | null = null;
@@ -60,8 +63,7 @@ function gripAt(notes: readonly GripNote[], position: number, isBass: boolean, o
     if (best && cost >= best.cost) return;
     const i = order[k];
     if (i === undefined) {
-      // The index at its post is the hand's rest.
-      const whole = cost + (fingers.includes(1) ? 0 : notes.length > 1 ? IDLE_INDEX_IN_CHORD : IDLE_INDEX);
+      const whole = cost + (fingers.includes(1) || isPair ? 0 : notes.length > 1 ? IDLE_INDEX_IN_CHORD : IDLE_INDEX);
       if (!best || whole < best.cost) best = { fingers: [...fingers], cost: whole };
       return;
     }
@@ -93,7 +95,7 @@ function added(
   const finger = fingers[i]!;
   if (finger === "T" || finger === 0) return 0;
   const off = note.fret - position - natural[finger - 1]!;
-  let cost = off > 0 ? REACH_UP * off : -DRAWN_IN * off;
+  let cost = off > 0 ? REACH_UP * off : -DRAWN_IN[finger] * off;
   if (natural === LOW_BASS && finger === 3) cost += SPARED_RING;
   if (note.finger !== undefined) cost = OTHER_THAN_NATURAL * Math.abs(finger - naturalFinger(natural, note.fret - position));
   let joins = false;

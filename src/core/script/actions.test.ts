@@ -15,7 +15,9 @@ function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
   const groups = new Map<string, number[]>();
   for (const { string, touchedBy } of strings)
     for (const { hand, part, finger, fret } of touchedBy) {
-      const key = `${hand} ${part} ${finger ?? ""}${hand === "fretting" && (part === "press" || part === "ease") ? ` at ${fret}` : ""}`;
+      // Idle fingers lie together: nobody is told which of them is on a string.
+      const who = hand === "fretting" && part === "spare" ? "" : (finger ?? "");
+      const key = `${hand} ${part} ${who}${hand === "fretting" && (part === "press" || part === "ease") ? ` at ${fret}` : ""}`;
       groups.set(key, [...(groups.get(key) ?? []), string]);
     }
   return [...groups].map(([key, on]) => `${key} ${[...new Set(on)].sort()}`).sort();

@@ -7,7 +7,7 @@ import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
-import { type Body, bodyOf, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
+import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
@@ -66,7 +66,8 @@ function stringsUpTo(count: number): number[] {
 function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<Body, number[]> {
   const groups = new Map<Body, number[]>();
   const add = (body: Body, string: number) => groups.set(body, [...(groups.get(body) ?? []), string]);
-  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts]) add(bodyOf(hand, part, finger), string);
+  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts])
+    add(hand === "fretting" && part === "spare" ? IDLE : bodyOf(hand, part, finger), string);
   for (const note of sounding) if (note?.from === "tap") add(bodyOf("picking", "press", "m"), note.string);
   for (const [body, strings] of groups)
     groups.set(
@@ -216,7 +217,7 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
   const palm = palmAction(habit, before, target, outcome, step, inFull);
   if (palm) actions.push(palm);
   // Fingers that come to lie across are said first: with them the index is off.
-  const comeAcross = isOff(habit) && !habit.lies && [...target.keys()].some((body) => isPart(body, "fretting", "spare"));
+  const comeAcross = isOff(habit) && !habit.lies && target.has(IDLE);
   for (const body of new Set([...habit.groups.keys(), ...target.keys()])) {
     const { hand, part, finger } = body;
     if (body === PALM) continue;

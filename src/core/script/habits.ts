@@ -1,7 +1,7 @@
 import type { Action } from "../document/plan.ts";
 import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { type Body, bit, bodyOf, isPart, type Known, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+import { type Body, bit, bodyOf, IDLE, isPart, type Known, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
 /* Where parts of the hands lie when nothing else is said of them. */
 
@@ -18,14 +18,7 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
   for (const [body, strings] of before.groups) {
     const { part } = body;
-    if (
-      FOR_A_STROKE.has(part) ||
-      (WITH_A_PRESS.has(part) && pressChanged) ||
-      part === "ease" ||
-      part === "tip" ||
-      (isPart(body, "fretting", "spare") && before.lies)
-    )
-      continue;
+    if (FOR_A_STROKE.has(part) || (WITH_A_PRESS.has(part) && pressChanged) || part === "ease" || part === "tip" || (body === IDLE && before.lies)) continue;
     groups.set(body, strings);
   }
   put(groups, TAP, tapped);
@@ -75,17 +68,11 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     const beside = range(1, lowest - 1).reverse();
     const end = beside.findIndex(isOpen);
     const free = (end < 0 || now.presses.length === 0 ? beside : beside.slice(0, end)).filter((s) => !isOpen(s));
-    // The same finger lies there as long as it is idle; fingers that lie on the very string that is pressed go with it.
-    const was = [...before.groups].find(([body]) => isPart(body, "fretting", "spare"));
-    const same = was && idle.find((finger) => was[0].finger === finger);
-    const isAlong = was?.[1].some((string) => pressedAt(before.presses, string) > 0);
-    const along = now.presses.length > 0 ? range(Math.max(1, lowest - 2), lowest) : (was?.[1] ?? []);
-    if (idle.length > 0)
-      put(
-        groups,
-        bodyOf("fretting", "spare", same ?? idle.at(-1)!),
-        isAlong ? along : free.slice(0, now.presses.length > 0 ? 2 * idle.length : now.count).sort((a, b) => a - b),
-      );
+    // Fingers that lie on the very string that is pressed go with it.
+    const was = before.groups.get(IDLE) ?? [];
+    const isAlong = was.some((string) => pressedAt(before.presses, string) > 0);
+    const along = now.presses.length > 0 ? range(Math.max(1, lowest - 2), lowest) : was;
+    if (idle.length > 0) put(groups, IDLE, isAlong ? along : free.slice(0, now.presses.length > 0 ? 2 * idle.length : now.count).sort((a, b) => a - b));
   }
   habitsOfPicking(now, groups, strokes);
   return groups;

@@ -87,6 +87,8 @@ export function isPart(body: Body, hand: string, part: string): boolean {
   return body.hand === hand && body.part === part;
 }
 
+/** Idle fingers lie together: which of them is on a string nobody cares. */
+export const IDLE = bodyOf("fretting", "spare", undefined);
 export const UNDERSIDE = bodyOf("fretting", "underside", 1);
 
 export const WRAP = bodyOf("aid", "fret-wrap", undefined);

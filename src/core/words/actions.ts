@@ -1,7 +1,7 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import type { Hand, Kind } from "../hands/parts.ts";
-import { liesWords, ofFinger, runs, wordsOf } from "./contacts.ts";
+import { ofFinger, runs, wordsOf } from "./contacts.ts";
 import { wordsIn } from "./figures.ts";
 
 /* What hands do, said as a player would: every field of an action is heard in its phrase. */
@@ -88,9 +88,7 @@ function frettingPhrase({ does, part, places = [], strings = [], by, from, to, d
       return strings.length > 0 ? wordsFor("fretting", "underside").lies(who || "index", on) : wordsFor("fretting", "underside").gone(who || "index");
     case "rest":
       if (places.length > 0) return `${placesInWords(places)} rests`;
-      return part === "spare"
-        ? liesWords({ hand: "fretting", part, finger: by, strings })
-        : wordsFor(part === "fret-wrap" ? "aid" : "fretting", part!).lies(who, on);
+      return wordsFor(part === "fret-wrap" ? "aid" : "fretting", part!).lies(who, on);
     case "lay":
       return wordsFor("fretting", part ?? "lay").lies(who, on);
     case "thumb-over":

@@ -38,7 +38,7 @@ const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Reco
     flat: { lies: (who, on) => `${who} flat over ${on}`, gone: (who) => `${who} up again` },
     ease: { lies: (who, on) => `${who} rests on ${on}`, gone: (who) => `${who} off` },
     roll: { lies: (who, on) => `${who} rolls, still on ${on}`, gone: (who) => `${who} clear` },
-    spare: { lies: (who, on) => `idle ${who} on ${on}`, gone: (who) => `idle ${who} off` },
+    spare: { lies: (_, on) => `idle fingers on ${on}`, gone: () => "idle fingers off" },
     lay: { lies: (_, on) => `hand across ${on}`, gone: () => "hand off" },
     slap: { lies: (_, on) => `slap across ${on}`, gone: () => "slapping hand off" },
     thumb: { lies: (_, on) => `thumb over onto ${on}`, gone: () => "thumb off" },
@@ -61,14 +61,10 @@ const CONTACT_WORDS: { readonly [H in keyof typeof PARTS_BY_HAND]: Readonly<Reco
   },
 };
 
-/** An idle finger covers two strings at most; what lies on more are several. */
-const ONE_COVERS = 2;
-
 /** How a part of a hand lies on strings, as the part of a sentence. */
 export function liesWords({ hand, part, finger, strings }: Kind & { finger?: ContactFinger | undefined; strings: readonly number[] }): string {
   const on = runs(strings);
   const who = finger === undefined ? "" : ofFinger(finger);
-  if (hand === "fretting" && part === "spare" && strings.length > ONE_COVERS) return `${who} and its neighbours across ${on}`;
   return wordsOf({ hand, part } as Kind)
     .lies(who, on)
     .trim();

@@ -75,8 +75,7 @@ const SENTENCES: readonly Entry[] = [
   spoken("off", "A finger leaves the strings. What is not named stays where it is."),
   spoken("index over 1 to 3", "Its underside lies on strings 1 to 3 without pressing. It leans wherever it presses, until you read: index up."),
   spoken("ring tip on 6", "The fingertip leans against that string. Tips do so by themselves; they are named where they do not."),
-  spoken("idle little on 1, 2", "Fingers with nothing to press lie there; the one named is the front one"),
-  spoken("little and its neighbours across 3 to 6", "The same over more strings: several fingers lie there together"),
+  spoken("idle fingers on 1, 2", "Fingers with nothing to press lie there together; which of them is in front does not matter"),
   spoken("palm follows", "The side of the hand lies on the strings from two below the one picked on and goes along; close: from the next one on"),
   spoken(
     "down, up, dead up",

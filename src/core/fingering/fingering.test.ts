@@ -1,0 +1,43 @@
+import { expect, it } from "vitest";
+import { planStages } from "../engine.ts";
+import { line, passageOf, type Setting } from "../test/build.ts";
+
+/* Common practice: which finger presses what, where the document names none. */
+
+/** Per step: "finger string/fret" of everything that is pressed. */
+const pressed = (words: string[], setting: Setting = {}, unit = 8) =>
+  planStages(passageOf([line(unit, words)], setting)).fingering.hands.map(({ presses }) =>
+    presses.flatMap(({ finger, fret, strings }) => strings.map((string) => `${finger} ${string}/${fret}`)).join(", "),
+  );
+
+it.each([
+  ["an E minor", "5/2+4/2+6/0+3/0+2/0+1/0", "2 5/2, 3 4/2"],
+  ["an A seven", "5/0+4/2+3/0+2/2+1/0", "2 4/2, 3 2/2"],
+  ["the bass and top of a G", "6/3+4/0+3/0+1/3", "2 6/3, 3 1/3"],
+])("two notes at one fret beside open strings are for middle and ring finger: %s", (_, chord, fingers) => {
+  expect(pressed([chord], { on: "acoustic" })[0]).toBe(fingers);
+});
+
+it.each([
+  ["a D", "4/0+3/2+2/3+1/2", "1 3/2, 2 1/2, 3 2/3"],
+  ["a power chord", "6/5+5/7", "1 6/5, 3 5/7"],
+])("more notes, or none open beside them, keep the index: %s", (_, chord, fingers) => {
+  expect(pressed([chord], { on: "acoustic" })[0]).toBe(fingers);
+});
+
+it("octaves that move up keep their shape: no finger jumps to another string and fret while another is there", () => {
+  for (const tempo of [80, 120])
+    for (const root of [3, 5, 8]) {
+      const words = [`4/${root}`, `2/${root + 2}`, `4/${root}`, `2/${root + 2}`, `4/${root + 2}`, `2/${root + 4}`, `4/${root + 2}`];
+      const fingers = pressed(words, { on: "bass", tempo, player: { playsWith: "slap" } }).map((one) => one[0]);
+      expect(
+        fingers.slice(0, 7).map((finger, i) => (finger === "1") === (i % 2 === 0)),
+        `from ${root} at ${tempo}: ${fingers}`,
+      ).toEqual(new Array(7).fill(true));
+    }
+});
+
+it("after a rest or an open string a finger has had time to go anywhere", () => {
+  const fingers = (between: string) => pressed(["3/5", "3/8", "3/5", between, "4/2"]).filter((one) => one !== "");
+  for (const between of ["-", "5/0"]) expect(fingers(between)).toEqual(["1 3/5", "4 3/8", "1 3/5", "1 4/2"]);
+});
