@@ -1,4 +1,4 @@
-import { each } from "./caching/fold.ts";
+import { fold, onItsOwn } from "./caching/fold.ts";
 import { type Limits, lowerOf, type PinPrice, type PlanDocument, type PlannedStep, type Remedy } from "./document/plan.ts";
 import { EngineCache } from "./engine-cache.ts";
 import { fingeringOf } from "./fingering/fingering.ts";
@@ -17,7 +17,7 @@ import { type SchoolQuestion, schoolsFor } from "./propose/schools.ts";
 import type { Proposal, Wishes } from "./propose/types.ts";
 import { type Progress, type Refingered, refingerPassage } from "./refinger/refinger.ts";
 import { remediesFor } from "./remedies/remedies.ts";
-import { scriptsOf } from "./script/sentences.ts";
+import { type Script, scriptsOf } from "./script/sentences.ts";
 import { shapesOf, withPins } from "./shapes/shapes.ts";
 import { wrapOf } from "./shapes/wrap.ts";
 import { timelineOf } from "./timeline/timeline.ts";
@@ -27,7 +27,7 @@ import { issuesOf } from "./verdict/findings.ts";
 import { handsLimitOf } from "./verdict/keeping-up.ts";
 import { limitsOf } from "./verdict/limits.ts";
 import { pinPricesOf } from "./verdict/pin-prices.ts";
-import { faintStraysOf, outcomesOf, type PlannedStages, straysOf, withReasons } from "./verdict/verdict.ts";
+import { faintStraysOf, type Outcome, outcomesOf, type PlannedStages, straysOf, withReasons } from "./verdict/verdict.ts";
 
 export interface PlanOptions {
   /** For which strings `whyNot` is given: by default strays. It takes planning of its own, so a caller in haste asks later. */
@@ -86,8 +86,7 @@ export function documentOf(
   { why = "nothing", pinPrices = false, cache = new EngineCache() }: PlanOptions,
 ): PlanDocument {
   const settings = settingsOf(passage);
-  const { timeline, fingering, path } = planned;
-  const { steps } = timeline;
+  const { path } = planned;
   const parts = cache.of(passage, settings);
   const found = outcomesOf(planned, parts.verdict);
   const outcomes = why === "nothing" ? found : withReasons(planned, found, why);
@@ -97,23 +96,7 @@ export function documentOf(
     version: 2,
     tempo: passage.tempo,
     issues: issuesOf(passage, planned),
-    steps: each(
-      steps,
-      [outcomes, scripts],
-      (i) => ({
-        bar: steps[i]!.bar + 1,
-        at: fractionOf(steps[i]!.atTicks),
-        ms: steps[i]!.ms,
-        lengthMs: steps[i]!.lengthMs,
-        position: fingering.hands[i]!.position,
-        ...struckAt(steps[i]!),
-        strings: outcomes[i]!.strings,
-        actions: scripts[i]!.actions,
-        fretting: scripts[i]!.fretting,
-        picking: scripts[i]!.picking,
-      }),
-      parts.document,
-    ),
+    steps: fold(PLANNED, { planned, outcomes, scripts }, { keys: planned.timeline.steps, beside: [outcomes, scripts], start: null, cache: parts.document }),
     strays: [...straysOf(planned, outcomes), ...faintStraysOf(planned, outcomes)],
     limits: { hands: handsLimitOf(passage, planned, parts.keepingUp) },
     bottlenecks: bottlenecksOf(planned, outcomes),
@@ -122,6 +105,28 @@ export function documentOf(
     cost: { ...path.cost, effort: Math.round(path.cost.effort / 1000) },
   };
 }
+
+interface Told {
+  planned: PlannedStages;
+  outcomes: readonly Outcome[];
+  scripts: readonly Script[];
+}
+
+const PLANNED = onItsOwn((i, { planned: { timeline, fingering }, outcomes, scripts }: Told): PlannedStep => {
+  const step = timeline.steps[i]!;
+  return {
+    bar: step.bar + 1,
+    at: fractionOf(step.atTicks),
+    ms: step.ms,
+    lengthMs: step.lengthMs,
+    position: fingering.hands[i]!.position,
+    ...struckAt(step),
+    strings: outcomes[i]!.strings,
+    actions: scripts[i]!.actions,
+    fretting: scripts[i]!.fretting,
+    picking: scripts[i]!.picking,
+  };
+});
 
 /** What every pin costs; see `pinPricesOf`. */
 export function pricesOf(passage: Passage, planned: PlannedStages, cache = new EngineCache()): PinPrice[] {

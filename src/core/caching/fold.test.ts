@@ -1,29 +1,37 @@
 import { describe, expect, it } from "vitest";
 import { seeded } from "../test/random-passages.ts";
-import { commonEnds, type Fold, FoldCache, fold } from "./fold.ts";
+import { commonEnds, FoldCache, fold, type Stage, type Steps } from "./fold.ts";
 
 interface Key {
   is: number;
 }
 
 /** A sum that forgets: what a step finds depends on the ones before it, but not for long. */
-const sums = (keys: readonly Key[], beside: readonly number[], cache?: FoldCache<number, { sum: number }>): Fold<number, { sum: number }> => ({
-  keys,
-  beside: [beside],
-  start: 0,
+const SUMS: Stage<Summed, number, { sum: number }> = {
   same: (a, b) => a === b,
-  work: (state, i) => {
+  work: (state, i, { keys, beside }) => {
     const after = (state + keys[i]!.is) % 7 === 0 ? 0 : Math.min(20, state + keys[i]!.is);
     return [{ sum: state + beside[i]! }, after];
   },
-  cache,
-});
+};
+
+interface Summed {
+  keys: readonly Key[];
+  beside: readonly number[];
+}
+
+type SumCache = FoldCache<number, { sum: number }>;
+
+function sums(keys: readonly Key[], beside: readonly number[], more: Partial<Steps<number, { sum: number }>> = {}, stage = SUMS) {
+  return fold(stage, { keys, beside }, { keys, beside: [beside], start: 0, ...more });
+}
 
 describe("a fold with a cache", () => {
   it.each([false, true])("finds what one without finds, over random insertions, removals and changes (backward: %s)", (backward) => {
     const random = seeded(backward ? 11 : 12);
     const below = (n: number) => Math.floor(random() * n);
-    const cache = new FoldCache<number, { sum: number }>();
+    const cache: SumCache = new FoldCache();
+    const stage = { ...SUMS, backward };
     let keys: Key[] = Array.from({ length: 60 }, () => ({ is: below(9) }));
     let beside = keys.map(() => below(3));
     let worked = 0;
@@ -33,8 +41,8 @@ describe("a fold with a cache", () => {
       keys = [...keys.slice(0, at), ...Array.from({ length: put }, () => ({ is: below(9) })), ...keys.slice(at + cut)];
       beside = [...beside.slice(0, at), ...Array.from({ length: put }, () => below(3)), ...beside.slice(at + cut)];
       if (below(4) === 0) beside[below(beside.length)] = below(3);
-      const found = fold({ ...sums(keys, [...beside], cache), backward });
-      expect(found).toEqual(fold({ ...sums(keys, beside), backward }));
+      const found = sums(keys, [...beside], { cache }, stage);
+      expect(found).toEqual(sums(keys, beside, {}, stage));
       if (n > 0) worked += cache.worked / keys.length;
     }
     expect(worked / 400).toBeLessThan(0.5);
@@ -42,44 +50,37 @@ describe("a fold with a cache", () => {
   it("gives the very list of the time before where nothing is new, so that whoever reads it need not look", () => {
     const keys = Array.from({ length: 20 }, (_, i) => ({ is: i }));
     const beside = keys.map(() => 1);
-    const cache = new FoldCache<number, { sum: number }>();
-    const first = fold(sums(keys, beside, cache));
-    expect(fold(sums([...keys], [...beside], cache))).toBe(first);
+    const cache: SumCache = new FoldCache();
+    const first = sums(keys, beside, { cache });
+    expect(sums([...keys], [...beside], { cache })).toBe(first);
     expect(cache.worked).toBe(0);
   });
   it("keeps a result that says the same as before, as the object it was", () => {
     const keys = Array.from({ length: 20 }, (_, i) => ({ is: i }));
-    const cache = new FoldCache<number, { sum: number }>();
-    const atMostOne = (beside: number[]): Fold<number, { sum: number }> => ({
-      ...sums(keys, beside, cache),
+    const cache: SumCache = new FoldCache();
+    const atMostOne: typeof SUMS = {
+      ...SUMS,
       equal: (a, b) => a.sum === b.sum,
-      work: (state, i) => [{ sum: Math.min(1, beside[i]!) }, state],
-    });
-    const first = fold(atMostOne(new Array(20).fill(1)));
-    const again = fold(atMostOne(new Array(20).fill(2)));
+      work: (state, i, { beside }) => [{ sum: Math.min(1, beside[i]!) }, state],
+    };
+    const first = sums(keys, new Array(20).fill(1), { cache }, atMostOne);
+    const again = sums(keys, new Array(20).fill(2), { cache }, atMostOne);
     expect(cache.worked).toBe(20);
     expect(again).toBe(first);
   });
   it("begins anew where it starts from another state", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
     const beside = keys.map(() => 0);
-    const cache = new FoldCache<number, { sum: number }>();
-    fold(sums(keys, beside, cache));
-    expect(fold({ ...sums(keys, beside, cache), start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
+    const cache: SumCache = new FoldCache();
+    sums(keys, beside, { cache });
+    expect(sums(keys, beside, { cache, start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
   });
   it("says the last state, remembered or not", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
-    const cache = new FoldCache<number, { sum: number }>();
+    const cache: SumCache = new FoldCache();
+    const beside = keys.map(() => 0);
     const said: number[] = [];
-    for (let n = 0; n < 2; n++)
-      fold({
-        ...sums(
-          keys,
-          keys.map(() => 0),
-          cache,
-        ),
-        end: (state) => said.push(state),
-      });
+    for (let n = 0; n < 2; n++) sums(keys, beside, { cache, end: (state) => said.push(state) });
     expect(said).toEqual([5, 5]);
   });
 });

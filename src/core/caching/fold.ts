@@ -14,20 +14,32 @@ export class FoldCache<State, Out> {
   worked = 0;
 }
 
-export interface Fold<State, Out> {
-  /** One object per step. */
-  keys: readonly object[];
-  /** Further inputs per step, compared by identity: whole columns, each as long as `keys`. */
-  beside?: readonly (readonly unknown[])[];
-  start: State;
+/**
+ * What a stage does at a step. A stage is made once, not for every passage: what is made anew each time has to be compiled anew
+ * each time its code was thrown away with the passage before.
+ */
+export interface Stage<Context, State, Out> {
   /** Whether two states lead to the same results. */
   same: (a: State, b: State) => boolean;
   /** Whether two results say the same: then the remembered one stands, and what later stages found for it too. */
   equal?: (old: Out, now: Out) => boolean;
   /** Must depend on the state, the key and the columns at that index alone; states are never changed in place. */
-  work: (state: State, index: number) => readonly [out: Out, after: State];
+  work: (state: State, index: number, context: Context) => readonly [out: Out, after: State];
   /** Steps are taken from the last to the first. */
   backward?: boolean;
+}
+
+/** A stage whose steps hand nothing on. */
+export function onItsOwn<Context, Out>(work: (index: number, context: Context) => Out): Stage<Context, null, Out> {
+  return { same: () => true, work: (_, i, context) => [work(i, context), null] };
+}
+
+export interface Steps<State, Out> {
+  /** One object per step. */
+  keys: readonly object[];
+  /** Further inputs per step, compared by identity: whole columns, each as long as `keys`. */
+  beside?: readonly (readonly unknown[])[];
+  start: State;
   cache?: FoldCache<State, Out> | undefined;
   /** Called with the state after the last step. */
   end?: (state: State) => void;
@@ -37,8 +49,9 @@ export interface Fold<State, Out> {
  * Carries a state through all steps and gives what was found at each, in the order of the steps. Where nothing at all is
  * new, the list is the same one as the time before, so that the stages after it need not look either.
  */
-export function fold<State, Out>(what: Fold<State, Out>): Out[] {
-  const { keys, beside = [], start, same, equal, work, backward = false, cache = new FoldCache<State, Out>(), end } = what;
+export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, context: Context, steps: Steps<State, Out>): Out[] {
+  const { same, equal, backward = false } = stage;
+  const { keys, beside = [], start, cache = new FoldCache<State, Out>(), end } = steps;
   const now = new Lasting([keys, ...beside], cache);
   const { before, after, outs, count } = now;
   const [lead, trail] = backward ? [now.ends.suffix, now.ends.prefix] : [now.ends.prefix, now.ends.suffix];
@@ -60,7 +73,7 @@ export function fold<State, Out>(what: Fold<State, Out>): Out[] {
     const then = now.placeThen(i);
     if (then >= 0 && alike(cache.before[then]!, state) && now.isAsThen(then, i)) now.keep(then, i);
     else {
-      const [made, next] = work(state, i);
+      const [made, next] = stage.work(state, i, context);
       const out = then >= 0 && equal?.(cache.outs[then]!, made) ? cache.outs[then]! : made;
       before[i] = state;
       after[i] = next;
@@ -183,11 +196,6 @@ function withEnds<T>(old: readonly T[], count: number, { prefix, suffix }: Ends)
   list.length = count;
   for (let k = 1; k <= suffix; k++) list[count - k] = old[old.length - k]!;
   return list;
-}
-
-/** A fold whose steps hand nothing on. */
-export function each<Out>(keys: readonly object[], beside: readonly (readonly unknown[])[], work: (index: number) => Out, cache?: FoldCache<null, Out>): Out[] {
-  return fold<null, Out>({ keys, beside, start: null, same: () => true, work: (_, i) => [work(i), null], cache });
 }
 
 /** Lists one after the other as one: by hand, since this is done for whole passages at every edit. */

@@ -1,4 +1,4 @@
-import { each, FoldCache, fold, inARow, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, inARow, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
@@ -76,33 +76,60 @@ export function fingeringOf(
   const isBass = instrument.kind === "electric-bass";
   const before = <T>(list: readonly T[]): (T | null)[] => [null, ...list.slice(0, -1)];
   const [earlier, heldEarlier] = [before(steps), before(held)];
-  const grips = each(
-    steps,
-    [held, earlier, heldEarlier, windows],
-    (i) => gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : [], isBass, cache.options),
-    cache.grips,
-  );
+  const asked = { steps, held, earlier, heldEarlier, windows, isBass, options: cache.options };
+  const grips = fold(GRIPS, asked, { keys: steps, beside: [held, earlier, heldEarlier, windows], start: null, cache: cache.grips });
   const chosen = cheapestPath(steps, grips, cache);
-  const reached = fold<Neck, HandState>({
-    keys: steps,
-    beside: [grips, chosen, held],
-    start: startOf(steps, held, grips, chosen),
-    same: sameNeck,
-    cache: cache.hands,
-    work: (neck, i) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
-  });
-  const hands = fold<Needs, HandState>({
-    keys: steps,
-    beside: [reached],
-    start: new Map(),
-    same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
-    backward: true,
-    cache: cache.needs,
-    work: (needs, i) => withHurry(reached[i]!, steps[i]!.ms, needs, settings),
-  });
-  const issues = each(steps, [hands], (i) => handIssues(steps[i]!, hands[i]!, instrument, settings), cache.issues);
+  const start = startOf(steps, held, grips, chosen);
+  const reached = fold(REACHED, { steps, held, grips, chosen, settings }, { keys: steps, beside: [grips, chosen, held], start, cache: cache.hands });
+  const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
+  const issues = fold(ISSUES, { steps, hands, instrument, settings }, { keys: steps, beside: [hands], start: null, cache: cache.issues });
   return { hands, issues: inARow(issues) };
 }
+
+interface Asked {
+  steps: readonly Step[];
+  held: Grips["held"];
+  /** The same one step before. */
+  earlier: readonly (Step | null)[];
+  heldEarlier: readonly (HeldGrip | null)[];
+  windows: Grips["windows"];
+  isBass: boolean;
+  options: FingeringCache["options"];
+}
+
+const GRIPS = onItsOwn((i, { steps, held, earlier, heldEarlier, windows, isBass, options }: Asked) =>
+  gripOf(steps[i]!, windows[i]!, heldPlaces(steps[i]!, held[i]!), earlier[i] ? heldPlaces(earlier[i], heldEarlier[i]!) : NO_PLACES, isBass, options),
+);
+
+interface Held {
+  steps: readonly Step[];
+  held: Grips["held"];
+  grips: readonly (Grip | null)[];
+  chosen: readonly (GripOption | null)[];
+  settings: Settings;
+}
+
+const REACHED: Stage<Held, Neck, HandState> = {
+  same: sameNeck,
+  work: (neck, i, { steps, held, grips, chosen, settings }) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
+};
+
+const NO_NEEDS: Needs = new Map();
+
+const HURRIED: Stage<{ steps: readonly Step[]; reached: readonly HandState[]; settings: Settings }, Needs, HandState> = {
+  same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
+  backward: true,
+  work: (needs, i, { steps, reached, settings }) => withHurry(reached[i]!, steps[i]!.ms, needs, settings),
+};
+
+interface Fingered {
+  steps: readonly Step[];
+  hands: readonly HandState[];
+  instrument: Instrument;
+  settings: Settings;
+}
+
+const ISSUES = onItsOwn((i, { steps, hands, instrument, settings }: Fingered): readonly Issue[] => handIssues(steps[i]!, hands[i]!, instrument, settings));
 
 /** What the hand does at a step, with the fingers that are in a hurry; what is needed later is nothing to it, nor to the steps before. */
 function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settings): readonly [HandState, Needs] {
@@ -170,42 +197,11 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
 
 /** Per step: the chosen way to hold its grip, or null. */
 function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FingeringCache): (GripOption | null)[] {
-  let last: Reached = { grip: null, costs: [], isFree: true };
-  /** Per step and option: the option of the grip before that leads there most cheaply. */
-  const from = fold<Reached, readonly number[]>({
-    keys: steps,
-    beside: [grips],
-    start: last,
-    same: (a, b) => a.grip === b.grip && a.isFree === b.isFree && sameItems(a.costs, b.costs),
-    cache: cache.paths,
-    work: (before, i) => {
-      const grip = grips[i]!;
-      if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
-      const costs: number[] = [];
-      const froms = grip.options.map((option, o) => {
-        let best = before.grip ? Number.POSITIVE_INFINITY : 0;
-        let from = 0;
-        before.grip?.options.forEach((earlier, e) => {
-          const cost =
-            before.costs[e]! +
-            SHIFT * Math.abs(option.position - earlier.position) +
-            heldChanges(before.grip!, earlier, grip, option) +
-            (!before.isFree && isHop(before.grip!, earlier, grip, option) ? HOP : 0);
-          if (cost < best) {
-            best = cost;
-            from = e;
-          }
-        });
-        costs[o] = best + option.cost;
-        return from;
-      });
-      const least = Math.min(...costs);
-      return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
-    },
-    end: (state) => {
-      last = state;
-    },
-  });
+  let last = AT_REST;
+  const end = (state: Reached) => {
+    last = state;
+  };
+  const from = fold(PATHS, { steps, grips }, { keys: steps, beside: [grips], start: AT_REST, cache: cache.paths, end });
   const chosen: (GripOption | null)[] = new Array(steps.length).fill(null);
   let at = last.costs.indexOf(0);
   for (let i = steps.length - 1; i >= 0; i--) {
@@ -215,6 +211,46 @@ function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], c
     at = from[i]![at]!;
   }
   return chosen;
+}
+
+const AT_REST: Reached = { grip: null, costs: [], isFree: true };
+
+/** Per step and option: the option of the grip before that leads there most cheaply. */
+const PATHS: Stage<{ steps: readonly Step[]; grips: readonly (Grip | null)[] }, Reached, readonly number[]> = {
+  same: (a, b) => a.grip === b.grip && a.isFree === b.isFree && sameItems(a.costs, b.costs),
+  work: (before, i, { steps, grips }) => {
+    const grip = grips[i]!;
+    if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
+    const costs: number[] = [];
+    const froms: number[] = [];
+    for (const option of grip.options) {
+      const from = cheapestWay(before, grip, option);
+      froms.push(from);
+      costs.push((before.grip ? wayCost(before, from, grip, option) : 0) + option.cost);
+    }
+    const least = Math.min(...costs);
+    return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
+  },
+};
+
+/** The option of the grip before from which one is reached most cheaply. */
+function cheapestWay(before: Reached, grip: Grip, option: GripOption): number {
+  let best = Number.POSITIVE_INFINITY;
+  let from = 0;
+  for (let e = 0; e < before.costs.length; e++) {
+    const cost = wayCost(before, e, grip, option);
+    if (cost >= best) continue;
+    best = cost;
+    from = e;
+  }
+  return from;
+}
+
+/** What has been paid up to an option of the grip before, and the move from there. */
+function wayCost({ grip: last, costs, isFree }: Reached, e: number, grip: Grip, option: GripOption): number {
+  const earlier = last!.options[e]!;
+  const move = SHIFT * Math.abs(option.position - earlier.position) + heldChanges(last!, earlier, grip, option);
+  return costs[e]! + move + (!isFree && isHop(last!, earlier, grip, option) ? HOP : 0);
 }
 
 /** A note that is still held, or a shape kept through a dead stroke, keeps its fingers. */

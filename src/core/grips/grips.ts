@@ -1,4 +1,4 @@
-import { each, FoldCache } from "../caching/fold.ts";
+import { FoldCache, fold, onItsOwn } from "../caching/fold.ts";
 import { fractionOf, ticksOf } from "../music/ticks.ts";
 import type { Instrument, Passage } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
@@ -50,7 +50,7 @@ export function gripsOf(passage: Passage, timeline: Timeline, settings: Settings
     if (next === 0) return windows[i]?.held ?? null;
     return now && now.places.length > 0 ? now : null;
   });
-  const clashes = each(steps, [held], (i) => clashesAt(steps[i]!, held[i]!), cache.clashes);
+  const clashes = fold(CLASHES, { steps, held }, { keys: steps, beside: [held], start: null, cache: cache.clashes });
   return { held, windows, issues: [...issues, ...clashes.flat()] };
 }
 
@@ -63,6 +63,8 @@ function beyondNeck(path: string, bar: number, at: string, fret: number, instrum
     says: `Fret ${fret} lies beyond the neck's ${lastFret(instrument)} frets; the grip is held without it.`,
   };
 }
+
+const CLASHES = onItsOwn((i, { steps, held }: { steps: readonly Step[]; held: Grips["held"] }): readonly Issue[] => clashesAt(steps[i]!, held[i]!));
 
 /** Notes that no finger can press while another one holds their string further up, and fingers that the grip needs elsewhere. */
 function clashesAt(step: Step, grip: HeldGrip | null): Issue[] {

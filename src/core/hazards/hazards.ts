@@ -1,7 +1,7 @@
 import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, LEAST_ANSWER_DB, LEAST_STRAY_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import type { StringSet } from "../acoustics/modal.ts";
-import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { type HandState, pressedAt } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
@@ -50,22 +50,30 @@ export function hazardsOf(
   cache: HazardCache,
 ): HazardTable {
   const { strings: count, steps } = timeline;
-  return fold<Ringing, StepHazards>({
-    keys: steps,
-    beside: [held, hands, intent],
-    start: {
-      alive: new Array(count).fill([]),
-      last: new Array(count).fill(null),
-      lastMs: new Array(count).fill(0),
-      referenceDb: 0,
-      step: null,
-      intents: null,
-    },
-    same: sameRinging,
-    cache: cache.steps,
-    work: (ringing, i) => hazardsAt(steps[i]!, held[i]!, hands[i]!, intent[i]!, ringing, settings, cache.model),
-  });
+  const start: Ringing = {
+    alive: new Array(count).fill([]),
+    last: new Array(count).fill(null),
+    lastMs: new Array(count).fill(0),
+    referenceDb: 0,
+    step: null,
+    intents: null,
+  };
+  return fold(HAZARDS, { steps, held, hands, intent, settings, model: cache.model }, { keys: steps, beside: [held, hands, intent], start, cache: cache.steps });
 }
+
+interface Found {
+  steps: readonly Step[];
+  held: Grips["held"];
+  hands: readonly HandState[];
+  intent: IntentTable;
+  settings: Settings;
+  model: LoudnessModel;
+}
+
+const HAZARDS: Stage<Found, Ringing, StepHazards> = {
+  same: sameRinging,
+  work: (ringing, i, { steps, held, hands, intent, settings, model }) => hazardsAt(steps[i]!, held[i]!, hands[i]!, intent[i]!, ringing, settings, model),
+};
 
 function sameRinging(a: Ringing, b: Ringing): boolean {
   return (

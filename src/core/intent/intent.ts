@@ -1,4 +1,4 @@
-import { type FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { type FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { type HandState, isHeld } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import type { HeldGrip } from "../grips/types.ts";
@@ -39,18 +39,24 @@ export function intentOf(
   cache?: FoldCache<Heard, readonly Intent[]>,
 ): IntentTable {
   const { strings, steps } = timeline;
-  const open = openPitches(instrument);
   const finalEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
-  return fold<Heard, readonly Intent[]>({
-    keys: steps,
-    start: { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd },
-    same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
-    equal: sameItems,
-    beside: [held, hands],
-    cache,
-    work: (heard, i) => intentsAt(steps[i]!, held[i]!, hands[i]!, heard, open, settings),
-  });
+  const start: Heard = { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd };
+  return fold(INTENTS, { steps, held, hands, open: openPitches(instrument), settings }, { keys: steps, beside: [held, hands], start, cache });
 }
+
+interface Found {
+  steps: readonly Step[];
+  held: Grips["held"];
+  hands: readonly HandState[];
+  open: readonly number[];
+  settings: Settings;
+}
+
+const INTENTS: Stage<Found, Heard, readonly Intent[]> = {
+  same: (a, b) => a.chord === b.chord && a.finalEnd === b.finalEnd && sameItems(a.lastNote, b.lastNote) && sameItems(a.played, b.played),
+  equal: sameItems,
+  work: (heard, i, { steps, held, hands, open, settings }) => intentsAt(steps[i]!, held[i]!, hands[i]!, heard, open, settings),
+};
 
 function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: Heard, open: readonly number[], settings: Settings): readonly [Intent[], Heard] {
   const { finalEnd } = heard;

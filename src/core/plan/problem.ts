@@ -1,5 +1,5 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
-import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
 import type { HazardTable, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
@@ -131,21 +131,8 @@ export function problemOf(found: Findings, cache?: ProblemCache): Problem {
   const { steps, strings } = timeline;
   const soonMeant = soonMeantAgain(timeline, intent, cache);
   const untilPressMs = msUntilPress(steps, hands);
-  const own = fold<Before, StepProblem>({
-    keys: steps,
-    beside: [intent, hazards, hands, shapes, soonMeant, untilPressMs],
-    start: AT_START,
-    same: (a, b) =>
-      a.startMs === b.startMs &&
-      a.pressedNothingSinceMs === b.pressedNothingSinceMs &&
-      a.struckMs === b.struckMs &&
-      a.hasStroke === b.hasStroke &&
-      a.rows === b.rows &&
-      a.hand === b.hand &&
-      sameItems(a.intents, b.intents),
-    cache: cache?.steps,
-    work: (before, i) => stepProblem(found, i, soonMeant[i]!, untilPressMs[i]!, before),
-  });
+  const beside = [intent, hazards, hands, shapes, soonMeant, untilPressMs];
+  const own = fold(PROBLEM, { found, soonMeant, untilPressMs }, { keys: steps, beside, start: AT_START, cache: cache?.steps });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
   for (let i = 0; i < own.length; ) {
@@ -158,6 +145,24 @@ export function problemOf(found: Findings, cache?: ProblemCache): Problem {
   }
   return { strings, steps: joined, stepOf, stakes: own.map(({ step }) => step.strings) };
 }
+
+interface Ahead {
+  found: Findings;
+  soonMeant: readonly number[];
+  untilPressMs: readonly number[];
+}
+
+const PROBLEM: Stage<Ahead, Before, StepProblem> = {
+  same: (a, b) =>
+    a.startMs === b.startMs &&
+    a.pressedNothingSinceMs === b.pressedNothingSinceMs &&
+    a.struckMs === b.struckMs &&
+    a.hasStroke === b.hasStroke &&
+    a.rows === b.rows &&
+    a.hand === b.hand &&
+    sameItems(a.intents, b.intents),
+  work: (before, i, { found, soonMeant, untilPressMs }) => stepProblem(found, i, soonMeant[i]!, untilPressMs[i]!, before),
+};
 
 function joinedWith(first: ProblemStep, rest: readonly StepProblem[], cache?: ProblemCache): ProblemStep {
   const known = cache?.joined.get(first);
@@ -265,17 +270,15 @@ function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => bool
 
 /** Per step: the strings, as bits, that are meant to sound or may again before a ring on them counts as stray. */
 function soonMeantAgain({ steps, strings, endMs }: Timeline, intent: IntentTable, cache?: ProblemCache): number[] {
-  return fold<readonly number[], number>({
-    keys: steps,
-    beside: [intent],
-    start: new Array(strings).fill(endMs),
-    same: sameItems,
-    backward: true,
-    cache: cache?.soonMeant,
-    work: (until, i) => {
-      const { ms } = steps[i]!;
-      const here = until.map((then, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? then : ms));
-      return [here.reduce((mask, then, s) => (then - ms < LEAST_STRAY_MS ? mask | bit(s + 1) : mask), 0), here];
-    },
-  });
+  return fold(SOON_MEANT, { steps, intent }, { keys: steps, beside: [intent], start: new Array(strings).fill(endMs), cache: cache?.soonMeant });
 }
+
+const SOON_MEANT: Stage<{ steps: Timeline["steps"]; intent: IntentTable }, readonly number[], number> = {
+  same: sameItems,
+  backward: true,
+  work: (until, i, { steps, intent }) => {
+    const { ms } = steps[i]!;
+    const here = until.map((then, s) => (intent[i]![s] === "quiet" || intent[i]![s] === "thud" ? then : ms));
+    return [here.reduce((mask, then, s) => (then - ms < LEAST_STRAY_MS ? mask | bit(s + 1) : mask), 0), here];
+  },
+};

@@ -1,4 +1,4 @@
-import { FoldCache, fold } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage } from "../caching/fold.ts";
 import type { Action } from "../document/plan.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { sentenceOf } from "../words/actions.ts";
@@ -17,15 +17,14 @@ export class ScriptCache extends FoldCache<Known | null, Script> {}
 /** The script of every step. */
 export function scriptsOf(planned: PlannedStages, outcomes: readonly Outcome[], cache?: ScriptCache): Script[] {
   const { timeline, fingering, wrap } = planned;
-  return fold<Known | null, Script>({
-    keys: timeline.steps,
-    beside: [outcomes, fingering.hands, timeline.steps.map((_, i) => i === 0 && wrap.on)],
-    start: null,
-    same: sameKnown,
-    cache,
-    work: (before, i) => {
-      const { actions, known } = actionsAt(planned, outcomes[i]!, i, before);
-      return [{ actions, fretting: sentenceOf(actions, "fretting"), picking: sentenceOf(actions, "picking") }, known];
-    },
-  });
+  const beside = [outcomes, fingering.hands, timeline.steps.map((_, i) => i === 0 && wrap.on)];
+  return fold(SCRIPTS, { planned, outcomes }, { keys: timeline.steps, beside, start: null, cache });
 }
+
+const SCRIPTS: Stage<{ planned: PlannedStages; outcomes: readonly Outcome[] }, Known | null, Script> = {
+  same: sameKnown,
+  work: (before, i, { planned, outcomes }) => {
+    const { actions, known } = actionsAt(planned, outcomes[i]!, i, before);
+    return [{ actions, fretting: sentenceOf(actions, "fretting"), picking: sentenceOf(actions, "picking") }, known];
+  },
+};

@@ -1,5 +1,5 @@
 import type { StringSet } from "../acoustics/modal.ts";
-import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { textOf } from "../caching/text.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import { doesGripMove, type HandState } from "../fingering/hand-state.ts";
@@ -48,19 +48,19 @@ interface Ahead {
 
 /** Per step: the strings, as bits, that are to sound before any finger is set down or lets go. */
 function soonWantedOf({ steps }: Timeline, intent: IntentTable, { hands }: Fingering, cache: ShapesCache): number[] {
-  return fold<Ahead, number>({
-    keys: steps,
-    beside: [intent, hands],
-    start: { soonWanted: 0, intents: [], hand: null },
-    same: (a, b) => a.soonWanted === b.soonWanted && a.hand === b.hand && sameItems(a.intents, b.intents),
-    backward: true,
-    cache: cache.soonWanted,
-    work: (next, i) => {
-      const soonWanted = next.hand === null || doesGripMove(hands[i]!, next.hand) ? 0 : next.soonWanted | wantedMask(next.intents);
-      return [soonWanted, { soonWanted, intents: intent[i]!, hand: hands[i]! }];
-    },
-  });
+  return fold(SOON_WANTED, { intent, hands }, { keys: steps, beside: [intent, hands], start: NOTHING_AHEAD, cache: cache.soonWanted });
 }
+
+const NOTHING_AHEAD: Ahead = { soonWanted: 0, intents: [], hand: null };
+
+const SOON_WANTED: Stage<{ intent: IntentTable; hands: Fingering["hands"] }, Ahead, number> = {
+  same: (a, b) => a.soonWanted === b.soonWanted && a.hand === b.hand && sameItems(a.intents, b.intents),
+  backward: true,
+  work: (next, i, { intent, hands }) => {
+    const soonWanted = next.hand === null || doesGripMove(hands[i]!, next.hand) ? 0 : next.soonWanted | wantedMask(next.intents);
+    return [soonWanted, { soonWanted, intents: intent[i]!, hand: hands[i]! }];
+  },
+};
 
 /** What the shapes remember, for one instrument and player: lists by situation, and the steps of the last version of a passage. */
 export class ShapesCache {
@@ -82,33 +82,43 @@ export interface Found {
 }
 
 /** Every shape of both hands, step by step. `strings` are those of the instrument. */
-export function shapesOf({ timeline, intent, fingering, settings, instrument, wrapped }: Found, strings: StringSet, cache: ShapesCache): StepShapes[] {
+export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): StepShapes[] {
+  const { timeline, intent, fingering, settings, instrument, wrapped } = found;
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
   const soonWanted = soonWantedOf(timeline, intent, fingering, cache);
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
-  return fold<LastStruck, StepShapes>({
-    keys: steps,
-    beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps],
-    start: { lastThumb: 0, lastPicked: 0 },
-    same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
-    cache: cache.steps,
-    work: (before, i) => {
-      const step = steps[i]!;
-      const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
-      const last = {
-        lastThumb: thumbString(step.stroke) ?? before.lastThumb,
-        lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
-      };
-      const shapes = {
-        fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),
-        picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
-      };
-      return [shapes, last];
-    },
-  });
+  return fold(
+    SHAPES,
+    { ...found, setup, soonWanted, nextStrokes, cache },
+    { keys: steps, beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps], start: { lastThumb: 0, lastPicked: 0 }, cache: cache.steps },
+  );
 }
+
+interface Asked extends Found {
+  setup: Setup;
+  soonWanted: readonly StringMask[];
+  nextStrokes: readonly (TimelineStroke | null)[];
+  cache: ShapesCache;
+}
+
+const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
+  same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
+  work: (before, i, { timeline, intent, fingering, wrapped, setup, soonWanted, nextStrokes, cache }) => {
+    const step = timeline.steps[i]!;
+    const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
+    const last = {
+      lastThumb: thumbString(step.stroke) ?? before.lastThumb,
+      lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
+    };
+    const shapes = {
+      fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),
+      picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
+    };
+    return [shapes, last];
+  },
+};
 
 /** Keeps, at the steps that the player's pins cover, the shapes that honour them. */
 export function withPins(all: readonly StepShapes[], timeline: Timeline, pins: readonly Pin[]): readonly StepShapes[] {

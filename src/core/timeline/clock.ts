@@ -1,35 +1,36 @@
-import { type FoldCache, fold } from "../caching/fold.ts";
+import { type FoldCache, fold, type Stage } from "../caching/fold.ts";
 import { barLength } from "../music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks, ticksOf } from "../music/ticks.ts";
 import type { Passage } from "../passage/schema.ts";
 import type { BarSpan } from "./types.ts";
 
 /** Where every bar starts and how fast it runs. A pick-up starts at its first stroke. */
-export function barSpans(passage: Pick<Passage, "bars" | "tempo" | "feel">, cache?: FoldCache<BarSpan | null, BarSpan>): BarSpan[] {
-  return fold<BarSpan | null, BarSpan>({
-    keys: passage.bars,
-    start: null,
-    same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && a.endMs === b.endMs && a.tempo === b.tempo),
-    cache,
-    work: (before, b) => {
-      const bar = passage.bars[b]!;
-      const full = barLength(bar.meter);
-      const first = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
-      const offset = first === full ? 0 : first;
-      const tempo = bar.tempo ?? before?.tempo ?? passage.tempo;
-      const startMs = before?.endMs ?? 0;
-      const span: BarSpan = {
-        start: before ? before.start + before.length : 0,
-        offset,
-        length: full - offset,
-        startMs,
-        endMs: startMs + (full - swungTicks(offset, passage.feel, full)) * msPerTick(tempo),
-        tempo,
-      };
-      return [span, span];
-    },
-  });
+export function barSpans(passage: Timed, cache?: FoldCache<BarSpan | null, BarSpan>): BarSpan[] {
+  return fold(SPANS, passage, { keys: passage.bars, start: null, cache });
 }
+
+type Timed = Pick<Passage, "bars" | "tempo" | "feel">;
+
+const SPANS: Stage<Timed, BarSpan | null, BarSpan> = {
+  same: (a, b) => a === b || (a !== null && b !== null && a.start + a.length === b.start + b.length && a.endMs === b.endMs && a.tempo === b.tempo),
+  work: (before, b, passage) => {
+    const bar = passage.bars[b]!;
+    const full = barLength(bar.meter);
+    const first = bar.pickup ? Math.min(full, ...bar.strokes.map((stroke) => ticksOf(stroke.at))) : 0;
+    const offset = first === full ? 0 : first;
+    const tempo = bar.tempo ?? before?.tempo ?? passage.tempo;
+    const startMs = before?.endMs ?? 0;
+    const span: BarSpan = {
+      start: before ? before.start + before.length : 0,
+      offset,
+      length: full - offset,
+      startMs,
+      endMs: startMs + (full - swungTicks(offset, passage.feel, full)) * msPerTick(tempo),
+      tempo,
+    };
+    return [span, span];
+  },
+};
 
 /** Milliseconds a tick lasts at a tempo in quarter notes a minute. */
 export function msPerTick(tempo: number): number {

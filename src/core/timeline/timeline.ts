@@ -1,4 +1,4 @@
-import { each, FoldCache, fold, inARow, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, inARow, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
 import type { Passage, Stroke } from "../passage/schema.ts";
@@ -37,7 +37,7 @@ export function timelineOf(passage: Passage, settings: Settings, cache?: Timelin
   const end = last.start + last.length;
   const strings = passage.instrument.tuning.length;
   const order = passage.bars.map((_, b) => b);
-  const written = each(passage.bars, [bars, order], (b) => barMusic(passage, b, bars[b]!, settings, cache), cache?.bars);
+  const written = fold(WRITTEN, { passage, bars, settings, cache }, { keys: passage.bars, beside: [bars, order], start: null, cache: cache?.bars });
   const music = clipped(written, strings, end, cache);
   const steps = stepsOf(passage, bars, music, strings, end, cache);
   const notes = inARow(music.map((bar) => bar.notes));
@@ -52,6 +52,15 @@ export function timelineOf(passage: Passage, settings: Settings, cache?: Timelin
     issues: music.flatMap((bar) => bar.issues),
   };
 }
+
+interface Music {
+  passage: Passage;
+  bars: readonly BarSpan[];
+  settings: Settings;
+  cache: TimelineCache | undefined;
+}
+
+const WRITTEN = onItsOwn((b, { passage, bars, settings, cache }: Music) => barMusic(passage, b, bars[b]!, settings, cache));
 
 /** Partial that speaks when a string is touched over a fret near its node (common practice; the node of n lies at 1/n of the string). */
 const HARMONIC_AT: Readonly<Record<number, number>> = { 12: 2, 7: 3, 19: 3, 5: 4, 24: 4, 4: 5, 9: 5, 16: 5 };
@@ -175,31 +184,30 @@ export function turnOf({ bend, start, end }: TimelineNote): Ticks | null {
 
 /** A string's next onset, played or dead, ends what sounded on it; so does the end of the passage. */
 function clipped(written: readonly BarMusic[], strings: number, end: Ticks, cache?: TimelineCache): BarMusic[] {
-  return fold<Onsets, BarMusic>({
-    keys: written,
-    start: new Array(strings + 1).fill(end),
-    same: sameItems,
-    equal: sameEnds,
-    backward: true,
-    cache: cache?.ends,
-    work: (onsets, b) => {
-      const next = [...onsets];
-      const strokes: TimelineStroke[] = [];
-      for (const stroke of [...written[b]!.strokes].reverse()) {
-        const ends = stroke.notes.map((note) => Math.min(note.end, next[note.string]!));
-        const known = cache?.cut.get(stroke);
-        const isKnown = known && known.end === Math.min(stroke.end, end) && known.notes.every((note, n) => note.end === ends[n]);
-        const cut = isKnown ? known : { ...stroke, end: Math.min(stroke.end, end), notes: stroke.notes.map((note, n) => ({ ...note, end: ends[n]! })) };
-        cache?.cut.set(stroke, cut);
-        strokes.push(cut);
-        for (const string of [...stroke.crossed, ...stroke.clicked]) next[string] = stroke.start;
-        for (const note of stroke.notes) next[note.string] = stroke.start;
-      }
-      strokes.reverse();
-      return [{ strokes, notes: strokes.flatMap((stroke) => stroke.notes), issues: written[b]!.issues }, next];
-    },
-  });
+  return fold(CLIPPED, { written, end, cache }, { keys: written, start: new Array(strings + 1).fill(end), cache: cache?.ends });
 }
+
+const CLIPPED: Stage<{ written: readonly BarMusic[]; end: Ticks; cache: TimelineCache | undefined }, Onsets, BarMusic> = {
+  same: sameItems,
+  equal: sameEnds,
+  backward: true,
+  work: (onsets, b, { written, end, cache }) => {
+    const next = [...onsets];
+    const strokes: TimelineStroke[] = [];
+    for (const stroke of [...written[b]!.strokes].reverse()) {
+      const ends = stroke.notes.map((note) => Math.min(note.end, next[note.string]!));
+      const known = cache?.cut.get(stroke);
+      const isKnown = known && known.end === Math.min(stroke.end, end) && known.notes.every((note, n) => note.end === ends[n]);
+      const cut = isKnown ? known : { ...stroke, end: Math.min(stroke.end, end), notes: stroke.notes.map((note, n) => ({ ...note, end: ends[n]! })) };
+      cache?.cut.set(stroke, cut);
+      strokes.push(cut);
+      for (const string of [...stroke.crossed, ...stroke.clicked]) next[string] = stroke.start;
+      for (const note of stroke.notes) next[note.string] = stroke.start;
+    }
+    strokes.reverse();
+    return [{ strokes, notes: strokes.flatMap((stroke) => stroke.notes), issues: written[b]!.issues }, next];
+  },
+};
 
 /** Whether what is written in a bar ends where it ended before. */
 function sameEnds(old: BarMusic, now: BarMusic): boolean {
@@ -211,28 +219,7 @@ function sameEnds(old: BarMusic, now: BarMusic): boolean {
 
 function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly BarMusic[], strings: number, end: Ticks, cache?: TimelineCache): Step[] {
   const ends = bars.map((span) => span.start + span.length);
-  /** Places that end something in a later bar are handed on. */
-  const places = fold<readonly Ticks[], readonly Ticks[]>({
-    keys: music,
-    beside: [ends],
-    start: [],
-    same: sameItems,
-    cache: cache?.places,
-    work: (pending, b) => {
-      const ticks = new Set(pending);
-      for (const stroke of music[b]!.strokes) {
-        ticks.add(stroke.start);
-        if (stroke.notes.length === 0) ticks.add(stroke.end);
-      }
-      for (const note of music[b]!.notes) {
-        ticks.add(note.end);
-        const turn = turnOf(note);
-        if (turn !== null) ticks.add(turn);
-      }
-      const sorted = [...ticks].sort((x, y) => x - y);
-      return [sorted.filter((tick) => tick < ends[b]!), sorted.filter((tick) => tick >= ends[b]!)];
-    },
-  });
+  const places = fold(PLACES, { music, ends }, { keys: music, beside: [ends], start: [], cache: cache?.places });
   const endMs = msAt(bars.at(-1) as BarSpan, end, passage.feel);
   const until: number[] = new Array(bars.length);
   let next = endMs;
@@ -241,16 +228,43 @@ function stepsOf(passage: Passage, bars: readonly BarSpan[], music: readonly Bar
     const first = places[b]![0];
     if (first !== undefined) next = msAt(bars[b]!, first, passage.feel);
   }
-  const inBars = fold<readonly (TimelineNote | null)[], readonly Step[]>({
-    keys: music,
-    beside: [places, bars, until],
-    start: new Array(strings).fill(null),
-    same: sameItems,
-    cache: cache?.steps,
-    work: (before, b) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, passage.feel, cache),
-  });
-  return inARow(inBars);
+  const laid = { bars, music, places, until, feel: passage.feel, cache };
+  return inARow(fold(IN_BARS, laid, { keys: music, beside: [places, bars, until], start: new Array(strings).fill(null), cache: cache?.steps }));
 }
+
+/** Where something begins, ends or turns, bar by bar. Places that end something in a later bar are handed on. */
+const PLACES: Stage<{ music: readonly BarMusic[]; ends: readonly Ticks[] }, readonly Ticks[], readonly Ticks[]> = {
+  same: sameItems,
+  work: (pending, b, { music, ends }) => {
+    const ticks = new Set(pending);
+    for (const stroke of music[b]!.strokes) {
+      ticks.add(stroke.start);
+      if (stroke.notes.length === 0) ticks.add(stroke.end);
+    }
+    for (const note of music[b]!.notes) {
+      ticks.add(note.end);
+      const turn = turnOf(note);
+      if (turn !== null) ticks.add(turn);
+    }
+    const sorted = [...ticks].sort((x, y) => x - y);
+    const end = ends[b]!;
+    return [sorted.filter((tick) => tick < end), sorted.filter((tick) => tick >= end)];
+  },
+};
+
+interface Laid {
+  bars: readonly BarSpan[];
+  music: readonly BarMusic[];
+  places: readonly (readonly Ticks[])[];
+  until: readonly number[];
+  feel: Passage["feel"];
+  cache: TimelineCache | undefined;
+}
+
+const IN_BARS: Stage<Laid, readonly (TimelineNote | null)[], readonly Step[]> = {
+  same: sameItems,
+  work: (before, b, { bars, music, places, until, feel, cache }) => barSteps(b, bars[b]!, music[b]!.strokes, places[b]!, before, until[b]!, feel, cache),
+};
 
 function barSteps(
   bar: number,

@@ -1,4 +1,4 @@
-import { FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
 import type { Limit } from "../document/plan.ts";
@@ -66,19 +66,18 @@ export function handsLimitOf(passage: Passage, { problem, timeline }: PlannedSta
 const ROUNDING = 1e-6;
 
 /** Per step of the problem: up to which factor the hands can keep up from the start until there. */
-function reachedUpTo(problem: Problem, { reaches, tables }: KeepingUpCache): readonly Factor[] {
-  return fold<Reach, Factor>({
-    keys: problem.steps,
-    start: { step: null, factors: [] },
-    same: (a, b) => a.step === b.step && sameItems(a.factors, b.factors),
-    cache: reaches,
-    work: (before, i) => {
-      const step = problem.steps[i]!;
-      const factors = before.step === null ? withoutHarm(step) : onwardFrom(before.factors, before.step, step, tables);
-      return [Math.max(...factors), { step, factors }];
-    },
-  });
+function reachedUpTo({ steps }: Problem, { reaches, tables }: KeepingUpCache): readonly Factor[] {
+  return fold(REACHES, { steps, tables }, { keys: steps, start: { step: null, factors: [] }, cache: reaches });
 }
+
+const REACHES: Stage<{ steps: readonly ProblemStep[]; tables: Tables }, Reach, Factor> = {
+  same: (a, b) => a.step === b.step && sameItems(a.factors, b.factors),
+  work: (before, i, { steps, tables }) => {
+    const step = steps[i]!;
+    const factors = before.step === null ? withoutHarm(step) : onwardFrom(before.factors, before.step, step, tables);
+    return [Math.max(...factors), { step, factors }];
+  },
+};
 
 /** Every pair of postures in which nothing that should be heard is choked, if there is one. */
 function withoutHarm(step: ProblemStep): Factor[] {

@@ -1,4 +1,4 @@
-import { type FoldCache, fold, sameItems } from "../caching/fold.ts";
+import { type FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import type { PlannedString, Stray, StringState, TouchedBy, WhyNot } from "../document/plan.ts";
 import type { Fingering } from "../fingering/fingering.ts";
@@ -12,7 +12,7 @@ import { fractionOf } from "../music/ticks.ts";
 import type { Settings } from "../passage/settings.ts";
 import { silenced, stateAfter } from "../plan/costs.ts";
 import type { PlanPath } from "../plan/planner.ts";
-import type { Problem } from "../plan/problem.ts";
+import type { Problem, ProblemStep } from "../plan/problem.ts";
 import type { StringStakes } from "../plan/string-stakes.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Contact, type FrettingShape, type PickingShape } from "../shapes/types.ts";
@@ -65,36 +65,51 @@ export function outcomesOf(planned: PlannedStages, cache?: VerdictCache): Outcom
   const joined = problem.stepOf.map((k) => problem.steps[k]!);
   const fretting = problem.stepOf.map((k, i) => joined[i]!.fretting[path.chosen[k]!.fretting]!);
   const picking = problem.stepOf.map((k, i) => joined[i]!.picking[path.chosen[k]!.picking]!);
-  return fold<Standing, Outcome>({
-    keys: steps,
-    beside: [intent, hazards, fingering.hands, problem.stakes, joined, fretting, picking],
-    start: { states: new Array(timeline.strings).fill(0), shapes: null, intents: null },
-    same: (a, b) =>
-      a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
-    cache,
-    work: (before, i) => {
-      const shapes: [FrettingShape, PickingShape] = [fretting[i]!, picking[i]!];
-      const mask = silenced(joined[i]!, ...shapes);
-      const stakes = problem.stakes[i]!;
-      const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
-      const moment: StepFacts = {
-        step: steps[i]!,
-        intents: intent[i]!,
-        hazards: hazards[i]!,
-        hand: fingering.hands[i]!,
-        struck: joined[i]!.struck,
-        shapes,
-        before,
-      };
-      const strings = states.map((state, s) => plannedString(moment, stakes[s]!, s, state));
-      const faintDb = states.map((state, s) => (stakes[s]!.faint[state]! > 0 ? loudestDb(moment, s, state) : null));
-      return [
-        { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, faintDb, states },
-        { states, shapes, intents: intent[i]! },
-      ];
+  return fold(
+    OUTCOMES,
+    { planned, joined, fretting, picking },
+    {
+      keys: steps,
+      beside: [intent, hazards, fingering.hands, problem.stakes, joined, fretting, picking],
+      start: { states: new Array(timeline.strings).fill(0), shapes: null, intents: null },
+      cache,
     },
-  });
+  );
 }
+
+/** A plan, and per step of the timeline the step of the problem and both shapes. */
+interface Chosen {
+  planned: PlannedStages;
+  joined: readonly ProblemStep[];
+  fretting: readonly FrettingShape[];
+  picking: readonly PickingShape[];
+}
+
+const OUTCOMES: Stage<Chosen, Standing, Outcome> = {
+  same: (a, b) =>
+    a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
+  work: (before, i, { planned: { timeline, problem, hazards, intent, fingering }, joined, fretting, picking }) => {
+    const shapes: [FrettingShape, PickingShape] = [fretting[i]!, picking[i]!];
+    const mask = silenced(joined[i]!, ...shapes);
+    const stakes = problem.stakes[i]!;
+    const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
+    const moment: StepFacts = {
+      step: timeline.steps[i]!,
+      intents: intent[i]!,
+      hazards: hazards[i]!,
+      hand: fingering.hands[i]!,
+      struck: joined[i]!.struck,
+      shapes,
+      before,
+    };
+    const strings = states.map((state, s) => plannedString(moment, stakes[s]!, s, state));
+    const faintDb = states.map((state, s) => (stakes[s]!.faint[state]! > 0 ? loudestDb(moment, s, state) : null));
+    return [
+      { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, faintDb, states },
+      { states, shapes, intents: intent[i]! },
+    ];
+  },
+};
 
 /** Outcomes with the reasons why nothing else holds a string: of the strays, or of everything. */
 export function withReasons(planned: PlannedStages, outcomes: readonly Outcome[], which: "strays" | "everything"): Outcome[] {
