@@ -117,15 +117,14 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "pick: sweep over five strings in sextuplets",
     takes: {
-      fretting: "lean12346 lean123 lean12 lean1 home lean2 home lean1 lean12 lean123 lean1236 lean123",
+      fretting: "lean12346 lean123 lean12 lean13 home lean2 home*2 lean12 lean123 lean1236 lean123",
       picking: "follow0 follow6 follow5 follow4 follow3*3 follow4 follow5 follow6 follow0 follow6",
     },
     not: [
       {
-        fretting: "lean12346 lean123 home lean1 home*5 lean123 home*2",
+        fretting: "lean12346 lean123 lean12 lean13 home lean2 home*2 lean12 lean123 lean1236 home",
         picking: "follow0 follow6 follow5 follow4 follow3*3 follow4 follow5 follow6 follow0 off",
         why: "guard",
-        lost: true,
       },
       { picking: "palm6*3 palm4 palm3*3 palm4 palm5 palm6*3", why: "follow" },
     ],
@@ -627,11 +626,11 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: five strings, low riff with jumps",
-    takes: { fretting: "lean1234*2 lean12 lean1245 lean1234*2 home lean12", picking: "off*2 thumb-follow5 thumb-follow1 off*2 thumb-follow4 thumb-follow5" },
+    takes: { fretting: "lean1234*2 home lean1234*3 home lean12", picking: "off*6 thumb-follow4 thumb-follow5" },
     not: [
-      { fretting: "lean1234*2 lean12 home lean1234 home*2 lean12", picking: "off*2 thumb-follow5 off*3 thumb-follow4 thumb-follow5", why: "guard" },
-      { fretting: "lean1234*2 lean12 across lean1234 across home lean12", why: "across" },
-      { fretting: "laid4321*2 laid21 laid5421 laid4321*2 laid1 laid21", why: "lean" },
+      { fretting: "lean1234*2 home*2 lean1234 home*2 lean12", why: "guard" },
+      { fretting: "lean1234*2 home across lean1234 across home lean12", why: "across" },
+      { fretting: "laid4321*2 laid21 laid421 laid4321*2 laid1 laid21", why: "lean" },
     ],
   },
   {
@@ -653,17 +652,17 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap and pop octaves",
-    takes: { fretting: "lean123 home lean123 lean1+over lean123 lean1+over lean123*2", picking: "off*8" },
+    takes: { fretting: "lean123 home lean123 home lean123 home lean123*2", picking: "off*8" },
     not: [
-      { fretting: "lean123 home lean123 lean1+over lean123 lean1+over lean123 home", why: "guard", lost: true },
-      { fretting: "lean123+laid321 laid1 lean123+laid321 lean1+laid1+over lean123+laid321 lean1+laid1+over lean123+laid321 laid321", why: "flutter" },
-      { fretting: "lean123 laid1+over lean123 lean1+over lean123 lean1+over lean123*2", why: "extra" },
-      { fretting: "laid321 laid1 laid321 laid1+over laid321 laid1+over laid321*2", why: "lean" },
+      { fretting: "lean123 home lean123 home lean123 home lean123 home", why: "guard" },
+      { fretting: "lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid31", why: "flutter" },
+      { fretting: "lean123 over lean123 laid1+over lean123 over lean123*2", why: "extra" },
+      { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321 laid31", why: "lean" },
     ],
   },
   {
     passage: "slap: slap and pop octaves, arched",
-    takes: { fretting: "laid321 laid1 laid321 laid1+over laid321 laid1+over laid321*2", picking: "off*8" },
+    takes: { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321*2", picking: "off*8" },
     not: [{ fretting: "laid321 laid1+over laid321 laid1+over laid321 laid1+over laid321*2", why: "extra" }],
   },
   {
