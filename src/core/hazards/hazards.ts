@@ -104,63 +104,94 @@ function hazardsAt(
   const alive = [...before.alive];
   const referenceDb = loudestMeantDb(step, lastMs, model) ?? before.referenceDb;
   const threshold = referenceDb + AUDIBLE_DB[settings.gain];
-  const played = strokeDb(step, model);
-  const begun = begunIn(step);
-  const strings = intents.map((wanted, s): StringHazard => {
-    const string = s + 1;
-    const note = step.sounding[s];
-    if (step.begins[s] && note) {
-      last[s] = note;
-      lastMs[s] = step.ms;
-    }
-    if (wanted === "ring" || wanted === "muffled" || wanted === "free") {
-      const struck = note ? undefined : struckInGrip(step, held, string);
-      if (struck) {
-        last[s] = struck;
-        lastMs[s] = step.ms;
-      }
+  const moment: Moment = { step, held, hand, settings, model, before: before.step, last, lastMs, played: strokeDb(step, model), begun: begunIn(step) };
+  const strings: StringHazard[] = [];
+  for (let s = 0; s < intents.length; s++) {
+    follow(s, intents[s]!, moment);
+    const fresh = setGoing(s, intents[s]!, before.intents?.[s], moment);
+    if (fresh.length === 0 && (isMeant(intents[s]!) || alive[s]!.length === 0)) {
       alive[s] = NO_EXCITATIONS;
-      return NOTHING;
+      strings.push(NOTHING);
+      continue;
     }
-    const was = before.intents?.[s];
-    let fresh = NO_EXCITATIONS;
-    const add = (cause: Cause, db: number, fret: number, lively?: boolean) => {
-      fresh = withOne(fresh, excited(cause, db, string, fret, step, model, lively));
-    };
-    if (wanted === "thud" && note) {
-      if (step.begins[s]) add("struck", model.struck(string, note.pitchFret), note.pitchFret);
-    } else if (step.stroke && (step.stroke.crossed.includes(string) || step.stroke.clicked.includes(string))) {
-      const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
-      last[s] = null;
-      add("struck", model.struck(string, keptFret), keptFret);
-    } else {
-      const ended = last[s];
-      if (ended && (was === "ring" || was === "muffled" || was === "free")) {
-        const age = step.ms - lastMs[s]!;
-        const db = was === "muffled" ? model.muffled(string, ended.pitchFret, ended.mute, age) : model.after(string, ended.pitchFret, age);
-        add("carry-over", db, ended.pitchFret, was !== "muffled");
-        if (ended.pressedFret > 0) add("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], 0);
-      }
-      if (step.stroke && played !== null) add("jolt", played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)], 0);
-      const answer = model.sympathy(string, begun);
-      if (answer !== null) add("sympathy", answer, 0);
-      if (isShoved(string, step, before.step)) add("bend", model.struck(string, 0) + BEND_SHOVE_DB, 0);
-    }
-    if (fresh.length === 0 && alive[s]!.length === 0) return NOTHING;
     alive[s] = stillAlive(together(fresh), alive[s]!, step.ms, threshold);
-    return describe(alive[s]!, fresh, step, threshold);
-  });
+    strings.push(describe(alive[s]!, fresh, step, threshold));
+  }
   // Where nothing blooms, a quiet string has nothing to carry over before its next note.
   if (settings.ring === "written")
-    intents.forEach((wanted, s) => {
-      if (wanted === "ring" || wanted === "muffled" || wanted === "free") return;
+    for (let s = 0; s < intents.length; s++) {
+      if (isMeant(intents[s]!)) continue;
       last[s] = null;
       lastMs[s] = 0;
-    });
+    }
   return [
     { thresholdDb: threshold, strings },
     { alive, last, lastMs, referenceDb, step, intents },
   ];
+}
+
+/** A step, and what every string played last, which is kept up to date string by string. */
+interface Moment {
+  step: Step;
+  held: HeldGrip | null;
+  hand: HandState;
+  settings: Settings;
+  model: LoudnessModel;
+  before: Step | null;
+  last: (TimelineNote | null)[];
+  lastMs: number[];
+  /** Level of the stroke, and what begins. */
+  played: number | null;
+  begun: readonly NeckPlace[];
+}
+
+function isMeant(intent: Intent | undefined): boolean {
+  return intent === "ring" || intent === "muffled" || intent === "free";
+}
+
+/** Notes what a string plays from here: its note, or what a stroke sounds in the grip. */
+function follow(s: number, wanted: Intent, { step, held, last, lastMs }: Moment): void {
+  const note = step.sounding[s] ?? null;
+  const played = note ? (step.begins[s] ? note : null) : isMeant(wanted) ? (struckInGrip(step, held, s + 1) ?? null) : null;
+  if (!played) return;
+  last[s] = played;
+  lastMs[s] = step.ms;
+}
+
+/** What is set going, or goes on, on a string that is not to sound. */
+function setGoing(
+  s: number,
+  wanted: Intent,
+  was: Intent | undefined,
+  { step, hand, settings, model, before, last, lastMs, played, begun }: Moment,
+): Excitation[] {
+  if (isMeant(wanted)) return NO_EXCITATIONS;
+  const string = s + 1;
+  const note = step.sounding[s];
+  if (wanted === "thud" && note) {
+    return step.begins[s] ? [excited("struck", model.struck(string, note.pitchFret), string, note.pitchFret, step, model)] : NO_EXCITATIONS;
+  }
+  if (step.stroke && (step.stroke.crossed.includes(string) || step.stroke.clicked.includes(string))) {
+    const keptFret = step.stroke.kept.find((k) => k.string === string)?.fret ?? pressedAt(hand.presses, string);
+    last[s] = null;
+    return [excited("struck", model.struck(string, keptFret), string, keptFret, step, model)];
+  }
+  let fresh = NO_EXCITATIONS;
+  const ended = last[s];
+  if (ended && isMeant(was)) {
+    const age = step.ms - lastMs[s]!;
+    const db = was === "muffled" ? model.muffled(string, ended.pitchFret, ended.mute, age) : model.after(string, ended.pitchFret, age);
+    fresh = withOne(fresh, excited("carry-over", db, string, ended.pitchFret, step, model, was !== "muffled"));
+    if (ended.pressedFret > 0) fresh = withOne(fresh, excited("pull-off", model.struck(string, 0) + PULL_OFF_DB[settings.pullOff], string, 0, step, model));
+  }
+  if (step.stroke && played !== null) {
+    const joltDb = played + model.strings.rig.joltDb + JOLT_EXTRA_DB[joltKind(step.stroke)];
+    fresh = withOne(fresh, excited("jolt", joltDb, string, 0, step, model));
+  }
+  const answer = model.sympathy(string, begun);
+  if (answer !== null) fresh = withOne(fresh, excited("sympathy", answer, string, 0, step, model));
+  if (isShoved(string, step, before)) fresh = withOne(fresh, excited("bend", model.struck(string, 0) + BEND_SHOVE_DB, string, 0, step, model));
+  return fresh;
 }
 
 /** A string set going, or going on, as a step begins; `lively` as a note that was meant. */

@@ -186,7 +186,8 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
   const shapes = found.shapes[at]!;
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
-  const strings = stakesOf(step, intents.some(isWanted), kind, hazards, before.rows, soonMeant, (string) => wrapped && pressedAt(hand.presses, string) === 0);
+  const wrap = wrapped ? unpressed(hand, rows.length) : 0;
+  const strings = stakesOf({ step, meant: intents.some(isWanted), kind, hazards, before: before.rows, soonMeant, wrapped: wrap });
   const clock = clockOf(step, before);
   const problem: ProblemStep = {
     fretting: shapes.fretting.shapes,
@@ -195,10 +196,10 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
     hasStroke: step.stroke !== null,
     haveMs: Math.max(1, clock.sinceMs - clock.speakMs),
     strings,
-    struck: maskOf(rows, (row) => row.struck),
-    carried: maskOf(rows, (row) => row.carried),
-    muffled: intents.reduce((mask, x, s) => (x === "muffled" ? mask | bit(s + 1) : mask), 0),
-    quiet: intents.reduce((mask, x, s) => (x === "quiet" ? mask | bit(s + 1) : mask), 0),
+    struck: maskOf(rows, isStruck),
+    carried: maskOf(rows, isCarried),
+    muffled: maskOf(intents, isMuffled),
+    quiet: maskOf(intents, isQuiet),
     atRisk: riskyOf(strings),
     gripMoves: doesGripMove(before.hand, hand),
     letsChordGo: before.hand !== null && hand.presses.length === 0 && stringsPressed(before.hand) > 1,
@@ -264,8 +265,22 @@ function msUntilPress(steps: Timeline["steps"], hands: readonly HandState[]): nu
   return ms;
 }
 
-function maskOf(rows: readonly StringHazard[], test: (row: StringHazard) => boolean): number {
-  return rows.reduce((mask, row, s) => (test(row) ? mask | bit(s + 1) : mask), 0);
+const isStruck = ({ struck }: StringHazard) => struck;
+const isCarried = ({ carried }: StringHazard) => carried;
+const isMuffled = (intent: Intent) => intent === "muffled";
+const isQuiet = (intent: Intent) => intent === "quiet";
+
+/** The strings, as bits, of which something is so. */
+function maskOf<T>(rows: readonly T[], test: (row: T) => boolean): number {
+  let mask = 0;
+  for (let s = 0; s < rows.length; s++) if (test(rows[s]!)) mask |= bit(s + 1);
+  return mask;
+}
+
+function unpressed({ presses }: HandState, count: number): number {
+  let mask = 0;
+  for (let string = 1; string <= count; string++) if (pressedAt(presses, string) === 0) mask |= bit(string);
+  return mask;
 }
 
 /** Per step: the strings, as bits, that are meant to sound or may again before a ring on them counts as stray. */

@@ -22,45 +22,58 @@ export interface StringStakes {
   risk: number;
 }
 
-/** Per string. `soonMeant`, as bits: those that are meant to sound before a ring on them would count as stray. */
-export function stakesOf(
-  step: Step,
-  meant: boolean,
-  kind: InstrumentKind,
-  { thresholdDb, strings }: StepHazards,
-  before: readonly StringHazard[],
-  soonMeant: number,
-  isWrapped: (string: number) => boolean,
-): StringStakes[] {
-  return strings.map((row, s): StringStakes => {
-    const earlier = before[s]?.alive ?? [];
-    if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
-    const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
-    const until = step.ms + step.lengthMs;
-    const { alive } = row;
-    const cost: number[] = new Array(alive.length + 1).fill(0);
-    const faint: number[] = new Array(alive.length + 1).fill(0);
-    /** Up to here as something faint, heard or not. */
-    let faintest = 0;
-    for (let j = 1; j <= alive.length && !isSoonMeant; j++) {
-      const e = alive[j - 1]!;
-      cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
-      const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
-      if (!isBrief) faintest = Math.max(faintest, Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
-      // What is heard is paid for as a stray, not as something faint.
-      faint[j] = cost[j]! > 0 ? 0 : faintest;
-    }
-    // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
-    const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;
-    const next: number[] = new Array(earlier.length + 1).fill(fresh);
-    for (let j = 1; j <= earlier.length; j++) {
-      let living = 0;
-      for (const e of alive) if (e.ms >= earlier[j - 1]!.ms || e.ms === step.ms) living++;
-      next[j] = living;
-    }
-    return { cost, faint, next, fresh, risk: cost[fresh]!, last: NONE_JOINED };
-  });
+/** What is the same for every string at a step. */
+export interface Moment {
+  step: Step;
+  /** Something is meant to sound. */
+  meant: boolean;
+  kind: InstrumentKind;
+  hazards: StepHazards;
+  before: readonly StringHazard[];
+  /** As bits: strings that are meant to sound before a ring on them would count as stray. */
+  soonMeant: number;
+  /** As bits: strings under a fret wrap. */
+  wrapped: number;
 }
+
+/** Per string. */
+export function stakesOf(moment: Moment): StringStakes[] {
+  const stakes: StringStakes[] = [];
+  for (let s = 0; s < moment.hazards.strings.length; s++) stakes.push(stakesOn(s, moment));
+  return stakes;
+}
+
+function stakesOn(s: number, { step, meant, kind, hazards: { thresholdDb, strings }, before, soonMeant, wrapped }: Moment): StringStakes {
+  const row = strings[s]!;
+  const earlier = before[s]?.alive ?? NONE_ALIVE;
+  if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
+  const isSoonMeant = (soonMeant & bit(s + 1)) !== 0;
+  const until = step.ms + step.lengthMs;
+  const { alive } = row;
+  const cost: number[] = new Array(alive.length + 1).fill(0);
+  const faint: number[] = new Array(alive.length + 1).fill(0);
+  /** Up to here as something faint, heard or not. */
+  let faintest = 0;
+  for (let j = 1; j <= alive.length && !isSoonMeant; j++) {
+    const e = alive[j - 1]!;
+    cost[j] = Math.max(cost[j - 1]!, heardOver(e, step.ms, until, thresholdDb, leastHeardDb(e, meant, kind)));
+    const isBrief = ((e.db - thresholdDb) / e.slope) * 1000 < LEAST_STRAY_MS;
+    if (!isBrief) faintest = Math.max(faintest, Math.round(PRICES.faint * ringOver(e, step.ms, until, thresholdDb, 0)));
+    // What is heard is paid for as a stray, not as something faint.
+    faint[j] = cost[j]! > 0 ? 0 : faintest;
+  }
+  // A wrap keeps a still string still where nobody presses it; what already sounds goes on under it.
+  const fresh = row.onlyShaken && (wrapped & bit(s + 1)) !== 0 ? 0 : row.fresh;
+  const next: number[] = new Array(earlier.length + 1).fill(fresh);
+  for (let j = 1; j <= earlier.length; j++) {
+    let living = 0;
+    for (const e of alive) if (e.ms >= earlier[j - 1]!.ms || e.ms === step.ms) living++;
+    next[j] = living;
+  }
+  return { cost, faint, next, fresh, risk: cost[fresh]!, last: NONE_JOINED };
+}
+
+const NONE_ALIVE: readonly Excitation[] = [];
 
 /** Of a step joined with none. */
 const NONE_JOINED: readonly number[] = [];
