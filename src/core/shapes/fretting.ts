@@ -1,4 +1,3 @@
-import { knownIn } from "../caching/known.ts";
 import { bassMostOf, type Press } from "../fingering/hand-state.ts";
 import { HAND_ACROSS } from "../hands/contact-areas.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
@@ -40,14 +39,65 @@ function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingSha
     bassMuffle(context, pressing),
   ];
   const always = [...context.presses.flatMap((press) => besidePress(context, press, refusals)), ...wrap];
-  const base = new Map<FingerMask, Doing>();
-  const shapes: FrettingShape[] = [];
-  eachCombination(context, groups, (chosen, doings, busy) => {
-    const rest = knownIn(base, busy, () => doingOf(context, [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)]));
-    shapes.push(joinShape(context, rest, doings, frettingPosture(postureOf(chosen)), effortOf(chosen)));
-  });
+  const combining: Combining = { context, choices: choicesOf(context, groups), always, rests, bases: new Map(), chosen: [], doings: [], shapes: [] };
+  combine(0, 0, combining);
+  const { shapes } = combining;
   if (across) shapes.push(acrossShape());
   return withoutDominated(shapes);
+}
+
+/** One option of every group is chosen after the other: what is chosen so far, and the shapes that came of it. */
+interface Combining {
+  context: FrettingContext;
+  choices: readonly (readonly Choice[])[];
+  /** What is there whatever is chosen, and what fingers that are taken give up. */
+  always: readonly Contact[];
+  rests: readonly Contact[];
+  /** What is there besides the choices, by the fingers that they take. */
+  bases: Map<FingerMask, Doing>;
+  chosen: FingerOption[];
+  doings: Doing[];
+  shapes: FrettingShape[];
+}
+
+/** An option, and what it does to the strings; null for nothing. */
+interface Choice {
+  option: FingerOption;
+  doing: Doing | null;
+}
+
+function choicesOf(context: FrettingContext, groups: readonly (readonly FingerOption[])[]): Choice[][] {
+  return groups
+    .filter((group) => group.length > 1 || group[0] !== NOTHING)
+    .map((group) => group.map((option) => ({ option, doing: option === NOTHING ? null : doingOf(context, option.contacts) })));
+}
+
+/** Every way to go on from the k-th group with no finger taken twice. */
+function combine(k: number, busy: FingerMask, combining: Combining): void {
+  const { choices, chosen, doings } = combining;
+  if (k === choices.length) {
+    combining.shapes.push(joinShape(combining.context, baseOf(busy, combining), doings, frettingPosture(postureOf(chosen)), effortOf(chosen)));
+    return;
+  }
+  for (const { option, doing } of choices[k]!) {
+    const fingers = option.fingers ?? 0;
+    if (doing === null) combine(k + 1, busy, combining);
+    else if ((busy & fingers) === 0) {
+      chosen.push(option);
+      doings.push(doing);
+      combine(k + 1, busy | fingers, combining);
+      chosen.pop();
+      doings.pop();
+    }
+  }
+}
+
+function baseOf(busy: FingerMask, { context, always, rests, bases }: Combining): Doing {
+  const known = bases.get(busy);
+  if (known) return known;
+  const base = doingOf(context, [...always, ...rests.filter((c) => (fingerBit(c.finger ?? 0) & busy) === 0)]);
+  bases.set(busy, base);
+  return base;
 }
 
 /** What the options of a shape come to together: no two of them speak of the same part of the hand. */
@@ -59,37 +109,6 @@ function postureOf(chosen: readonly FingerOption[]): Partial<FrettingPosture> {
     if (posture?.thumb) whole.thumb = posture.thumb;
   }
   return whole;
-}
-
-/** Every way to take one option of each group with no finger taken twice: what is chosen, what that does, and the fingers it takes. The lists change afterwards. */
-function eachCombination(
-  context: FrettingContext,
-  groups: readonly (readonly FingerOption[])[],
-  take: (chosen: readonly FingerOption[], doings: readonly Doing[], busy: FingerMask) => void,
-): void {
-  const choices = groups
-    .filter((group) => group.length > 1 || group[0] !== NOTHING)
-    .map((group) => group.map((option) => ({ option, doing: option === NOTHING ? null : doingOf(context, option.contacts) })));
-  const chosen: FingerOption[] = [];
-  const doings: Doing[] = [];
-  const from = (k: number, busy: FingerMask): void => {
-    if (k === choices.length) {
-      take(chosen, doings, busy);
-      return;
-    }
-    for (const { option, doing } of choices[k]!) {
-      const fingers = option.fingers ?? 0;
-      if (doing === null) from(k + 1, busy);
-      else if ((busy & fingers) === 0) {
-        chosen.push(option);
-        doings.push(doing);
-        from(k + 1, busy | fingers);
-        chosen.pop();
-        doings.pop();
-      }
-    }
-  };
-  from(0, 0);
 }
 
 /** What comes with a press: the strings a barre covers, the string it rolled off, the tip against the bass-side neighbour. */

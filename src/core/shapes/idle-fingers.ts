@@ -19,7 +19,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
   const { presses, position, settings } = context;
   const options: FingerOption[] = [NOTHING];
   const isArched = settings.index === "arched";
-  // The index that leans is refusals there.
+  // An index that leans is not idle.
   const free = idle.filter((f) => isArched || f !== 1);
   const ready = free.filter((f) => (context.hurried & fingerBit(f)) === 0);
   const bassMost = bassMostOf(presses);

@@ -1,7 +1,7 @@
 import { FoldCache, fold, inARow, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
-import type { Passage, Stroke } from "../passage/schema.ts";
+import type { Instrument, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
 import { barSpans, msAt } from "./clock.ts";
 import { crossedStrings, strokeDirections } from "./strokes.ts";
@@ -74,98 +74,109 @@ function barMusic(passage: Passage, b: number, span: BarSpan, settings: Settings
   const { instrument } = passage;
   const directions = strokeDirections(bar, settings, instrument.tuning.length);
   const order = bar.strokes.map((_, s) => s).sort((x, y) => ticksOf(bar.strokes[x]!.at) - ticksOf(bar.strokes[y]!.at));
+  const strokes: TimelineStroke[] = [];
   const notes: TimelineNote[] = [];
   const issues: Issue[] = [];
-  const strokes = order.map((s): TimelineStroke => {
+  for (const s of order) {
     const stroke = bar.strokes[s] as Stroke;
     const start = span.start + ticksOf(stroke.at) - span.offset;
-    const laid = cache?.laid.get(stroke);
-    if (laid && laid.bar === b && laid.stroke === s && laid.start === start && laid.kind === directions[s]) {
-      notes.push(...laid.notes);
-      return laid;
+    const known = cache?.laid.get(stroke);
+    const isKnown = known && known.bar === b && known.stroke === s && known.start === start && known.kind === directions[s];
+    const laid = isKnown ? { made: known, issues: [] } : strokeLaid(stroke, { b, s, start, kind: directions[s]! }, instrument, settings);
+    // One with a fault is laid out each time, so that the fault is reported each time.
+    if (laid.issues.length === 0) cache?.laid.set(stroke, laid.made);
+    strokes.push(laid.made);
+    notes.push(...laid.made.notes);
+    issues.push(...laid.issues);
+  }
+  return { strokes, notes, issues };
+}
+
+/** Where a stroke stands, and what kind it is. */
+interface Place {
+  b: number;
+  s: number;
+  start: Ticks;
+  kind: TimelineStroke["kind"];
+}
+
+/** One stroke, its notes as long as they are written; what cannot be played is left out and reported. */
+function strokeLaid(stroke: Stroke, place: Place, instrument: Instrument, settings: Settings): { made: TimelineStroke; issues: Issue[] } {
+  const { b, s, start, kind } = place;
+  const isDead = stroke.as !== undefined && stroke.as !== "play";
+  const issues: Issue[] = [];
+  const notes: TimelineNote[] = [];
+  const kept: TimelineStroke["kept"][number][] = [];
+  const taken = new Set<number>();
+  for (let n = 0; n < stroke.notes.length; n++) {
+    const note = stroke.notes[n]!;
+    const where = { path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) };
+    if (taken.has(note.string)) {
+      issues.push({ code: "two-notes-one-string", ...where, says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
+      continue;
     }
-    const dead = stroke.as !== undefined && stroke.as !== "play";
-    const faults = issues.length;
-    const own: TimelineNote[] = [];
-    const kept: { string: number; fret: number; finger: TimelineNote["finger"]; note: number }[] = [];
-    const taken = new Set<number>();
-    stroke.notes.forEach((note, n) => {
-      const where = { path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) };
-      if (taken.has(note.string)) {
-        issues.push({ code: "two-notes-one-string", ...where, says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
-        return;
-      }
-      taken.add(note.string);
-      if (note.fret > lastFret(instrument)) {
-        issues.push({
-          code: "fret-beyond-neck",
-          ...where,
-          says: `Fret ${note.fret} lies beyond the neck's ${lastFret(instrument)} frets; the note is left out.`,
-        });
-        return;
-      }
-      if (dead) {
-        kept.push({ string: note.string, fret: note.fret, finger: note.finger, note: n });
-        return;
-      }
-      const partial = note.harmonic ? (HARMONIC_AT[note.fret] ?? null) : null;
-      if (note.harmonic && partial === null)
-        issues.push({ code: "no-harmonic-here", ...where, says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
-      const bend = bendOf(note);
-      if (bend && (note.string + bend.side < 1 || note.string + bend.side > instrument.tuning.length))
-        issues.push({
-          code: "bend-off-neck",
-          ...where,
-          says: `String ${note.string} is the last one there: bent towards the ${bend.side === 1 ? "bass" : "treble"} side it slips off the neck.`,
-        });
-      own.push({
-        bar: b,
-        stroke: s,
-        note: n,
-        string: note.string,
-        fret: note.fret,
-        pressedFret: partial ? 0 : note.fret,
-        pitchFret: partial ? PITCH_OF_PARTIAL[partial]! : note.fret,
-        finger: note.finger,
-        start,
-        end: start + ticksOf(note.length ?? stroke.length),
-        tone: note.tone ?? "open",
-        from: note.from ?? "stroke",
-        by: note.by,
-        bend,
-        vibrato: note.vibrato ?? false,
-        mute: note.mute ?? (stroke.accent ? "light" : "medium"),
-        letRing: note.letRing ?? false,
-      });
-    });
-    if (pluckedAtOnce(stroke, own, settings) > MOST_PLUCKED + (own.some((note) => note.by === "c") ? 1 : 0))
-      issues.push({
-        code: "too-many-plucked",
-        path: `/bars/${b}/strokes/${s}`,
-        bar: b + 1,
-        at: fractionOf(ticksOf(stroke.at)),
-        says: `${own.length} strings at once are more than thumb and three fingers can pluck: leave some out, or draw one finger across them (a brush).`,
-      });
-    notes.push(...own);
-    const made: TimelineStroke = {
+    taken.add(note.string);
+    if (note.fret > lastFret(instrument)) {
+      const says = `Fret ${note.fret} lies beyond the neck's ${lastFret(instrument)} frets; the note is left out.`;
+      issues.push({ code: "fret-beyond-neck", ...where, says });
+      continue;
+    }
+    if (isDead) {
+      kept.push({ string: note.string, fret: note.fret, finger: note.finger, note: n });
+      continue;
+    }
+    const partial = note.harmonic ? (HARMONIC_AT[note.fret] ?? null) : null;
+    if (note.harmonic && partial === null)
+      issues.push({ code: "no-harmonic-here", ...where, says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
+    const bend = bendOf(note);
+    if (bend && (note.string + bend.side < 1 || note.string + bend.side > instrument.tuning.length)) {
+      const says = `String ${note.string} is the last one there: bent towards the ${bend.side === 1 ? "bass" : "treble"} side it slips off the neck.`;
+      issues.push({ code: "bend-off-neck", ...where, says });
+    }
+    notes.push({
       bar: b,
       stroke: s,
+      note: n,
+      string: note.string,
+      fret: note.fret,
+      pressedFret: partial ? 0 : note.fret,
+      pitchFret: partial ? PITCH_OF_PARTIAL[partial]! : note.fret,
+      finger: note.finger,
       start,
-      end: start + ticksOf(stroke.length),
-      kind: directions[s]!,
-      as: stroke.as ?? "play",
-      accent: stroke.accent ?? false,
-      chord: stroke.chord,
-      crossed: crossedStrings(stroke, directions[s]!).filter((string) => !stroke.click?.includes(string)),
-      clicked: stroke.click ?? [],
-      notes: own,
-      kept,
-    };
-    // One with a fault is laid out each time, so that the fault is reported each time.
-    if (issues.length === faults) cache?.laid.set(stroke, made);
-    return made;
-  });
-  return { strokes, notes, issues };
+      end: start + ticksOf(note.length ?? stroke.length),
+      tone: note.tone ?? "open",
+      from: note.from ?? "stroke",
+      by: note.by,
+      bend,
+      vibrato: note.vibrato ?? false,
+      mute: note.mute ?? (stroke.accent ? "light" : "medium"),
+      letRing: note.letRing ?? false,
+    });
+  }
+  if (pluckedAtOnce(stroke, notes, settings) > MOST_PLUCKED + (notes.some((note) => note.by === "c") ? 1 : 0))
+    issues.push({
+      code: "too-many-plucked",
+      path: `/bars/${b}/strokes/${s}`,
+      bar: b + 1,
+      at: fractionOf(ticksOf(stroke.at)),
+      says: `${notes.length} strings at once are more than thumb and three fingers can pluck: leave some out, or draw one finger across them (a brush).`,
+    });
+  const crossed = crossedStrings(stroke, kind);
+  const made: TimelineStroke = {
+    bar: b,
+    stroke: s,
+    start,
+    end: start + ticksOf(stroke.length),
+    kind,
+    as: stroke.as ?? "play",
+    accent: stroke.accent ?? false,
+    chord: stroke.chord,
+    crossed: stroke.click ? crossed.filter((string) => !stroke.click!.includes(string)) : crossed,
+    clicked: stroke.click ?? [],
+    notes,
+    kept,
+  };
+  return { made, issues };
 }
 
 /** Thumb, index, middle and ring finger; the little one only where it is written (common practice). */
@@ -276,11 +287,12 @@ function barSteps(
   feel: Passage["feel"],
   cache?: TimelineCache,
 ): readonly [Step[], readonly (TimelineNote | null)[]] {
+  const steps: Step[] = [];
   let sounding = before;
   let nextStroke = 0;
-  const ms = places.map((tick) => msAt(span, tick, feel));
-  const steps = places.map((tick, i): Step => {
-    const now = sounding.map((note) => (note && note.end <= tick ? null : note));
+  for (let i = 0; i < places.length; i++) {
+    const tick = places[i]!;
+    const now = stillSounding(sounding, tick);
     const begins: boolean[] = new Array(now.length).fill(false);
     let stroke: TimelineStroke | null = null;
     if (strokes[nextStroke]?.start === tick) {
@@ -291,14 +303,22 @@ function barSteps(
       }
     }
     sounding = now;
-    const lengthMs = Math.round(((ms[i + 1] ?? untilMs) - ms[i]!) * 1000) / 1000;
-    const step = { bar, atTicks: tick - span.start + span.offset, tick, ms: ms[i]!, lengthMs, stroke, sounding: now, begins };
+    const ms = msAt(span, tick, feel);
+    const lengthMs = Math.round(((i + 1 < places.length ? msAt(span, places[i + 1]!, feel) : untilMs) - ms) * 1000) / 1000;
+    const step = { bar, atTicks: tick - span.start + span.offset, tick, ms, lengthMs, stroke, sounding: now, begins };
     const known = cache?.stepAt.get(tick);
-    if (known && sameStep(known, step)) return known;
-    cache?.stepAt.set(tick, step);
-    return step;
-  });
+    const isKnown = known && sameStep(known, step);
+    if (!isKnown) cache?.stepAt.set(tick, step);
+    steps.push(isKnown ? known : step);
+  }
   return [steps, sounding];
+}
+
+/** What goes on, string by string. */
+function stillSounding(before: readonly (TimelineNote | null)[], tick: Ticks): (TimelineNote | null)[] {
+  const now = [...before];
+  for (let s = 0; s < now.length; s++) if (now[s] && now[s]!.end <= tick) now[s] = null;
+  return now;
 }
 
 function sameStep(a: Step, b: Step): boolean {
