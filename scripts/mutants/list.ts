@@ -187,6 +187,8 @@ const SHAPES: Mutant[] = [
   off("a plucking thumb returns as well", P, "  if (own) {", "  if (own && own.length > 9) {"),
 ];
 
+const FINGERS = ["fingering/fingering.test.ts"];
+
 /** What the hand keeps down. */
 const GRIPS: Mutant[] = [
   off(
@@ -203,6 +205,9 @@ const GRIPS: Mutant[] = [
     "",
   ),
   off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
+  { ...off("a finger jumps in a line", "fingering/fingering.ts", "const HOP = 1.25;", "const HOP = 0;"), tests: FINGERS },
+  { ...off("after a rest it still jumps", "fingering/fingering.ts", "(!isFree && isHop(", "(isHop("), tests: FINGERS },
+  { ...off("a pair beside open strings is held from the index", "grips/hold.ts", "fingers.includes(1) || isPair ?", "fingers.includes(1) ?"), tests: FINGERS },
   off("six strings are plucked by four fingers", "timeline/timeline.ts", "const MOST_PLUCKED = 4;", "const MOST_PLUCKED = 8;"),
 ];
 
@@ -210,12 +215,12 @@ const GRIPS: Mutant[] = [
 const STAGES: Mutant[] = [
   off("nothing chimes", "acoustics/chime.ts", "if (contacts > 0 && decay < enough * contacts) return n;", ""),
   off("one touch on a node is judged as two", "acoustics/chime.ts", "decay < enough * contacts", "decay < enough * 2"),
-  off("no carry-over", "hazards/hazards.ts", 'if (ended && (was === "ring"', 'if (ended && false && (was === "ring"'),
-  off("no pull-off", "hazards/hazards.ts", "if (ended.pressedFret > 0) add", "if (ended.pressedFret > 99) add"),
-  off("no jolt", "hazards/hazards.ts", 'add("jolt", played', 'if (played === 999) add("jolt", played'),
+  off("no carry-over", "hazards/hazards.ts", "if (ended && isMeant(was))", "if (ended && false && isMeant(was))"),
+  off("no pull-off", "hazards/hazards.ts", "if (ended.pressedFret > 0) fresh =", "if (ended.pressedFret > 99) fresh ="),
+  off("no jolt", "hazards/hazards.ts", "if (step.stroke && played !== null) {", "if (step.stroke && played === 999) {"),
   off("no extra jolt of slaps", "acoustics/constants.ts", "slap: 12, pop: 12, chuck: 10, click: 8", "slap: 0, pop: 0, chuck: 0, click: 0"),
-  off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) add("sympathy", answer, 0);'),
-  off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before.step))", "if (isShoved(string, step, null))"),
+  off("no sympathy", "hazards/hazards.ts", 'if (answer !== null) fresh = withOne(fresh, excited("sympathy", answer, string, 0, step, model));'),
+  off("no bend", "hazards/hazards.ts", "if (isShoved(string, step, before))", "if (isShoved(string, step, null))"),
   off("bends shove the other side", "passage/bends.ts", 'side: towards === "bass" ? 1 : -1', 'side: towards === "bass" ? -1 : 1'),
   off(
     "a bend let back lets go at its end",
@@ -240,14 +245,14 @@ const STAGES: Mutant[] = [
   off(
     "a wrap stops nothing that begins",
     "plan/string-stakes.ts",
-    "const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;",
+    "const fresh = row.onlyShaken && (wrapped & bit(s + 1)) !== 0 ? 0 : row.fresh;",
     "const fresh = row.fresh;",
   ),
   off(
     "a wrap stops everything",
     "plan/string-stakes.ts",
-    "const fresh = row.onlyShaken && isWrapped(s + 1) ? 0 : row.fresh;",
-    "const fresh = isWrapped(s + 1) ? 0 : row.fresh;",
+    "const fresh = row.onlyShaken && (wrapped & bit(s + 1)) !== 0 ? 0 : row.fresh;",
+    "const fresh = (wrapped & bit(s + 1)) !== 0 ? 0 : row.fresh;",
   ),
   off(
     "a second contact is worth nothing",

@@ -18,51 +18,82 @@ const BEGUN = 0.75;
 /** Nothing takes longer to speak, in frames. */
 const MOST_RISE = 20;
 
+/** Strength is compared over so many frames: even, so that every other frame can do without those between. */
+const BACK = 4;
+/** Against what is usual between beginnings. */
+const LEAST_OVER = 2.5;
+/** Beside a frame there is at least so much of what is in it: they are 3 ms apart, and their windows 23 ms long. */
+const BESIDE = 0.6;
+
 /** How much begins, over time. */
 export class Beginnings {
-  private readonly flux: Float32Array;
+  private readonly spectrogram: Spectrogram;
+  private readonly floor: number;
+  private readonly known: Float32Array;
   /** What is usual between beginnings. */
-  readonly usual: number;
+  private readonly usual: number;
 
   constructor(samples: Float32Array) {
-    const spectrogram = new Spectrogram(samples, SIZE, HOP);
-    const back = 4;
+    this.spectrogram = new Spectrogram(samples, SIZE, HOP);
+    const { frames } = this.spectrogram;
+    // Every other frame says where to look closer.
     let loudest = 0;
-    for (let frame = 0; frame < spectrogram.frames; frame++) for (const value of spectrogram.at(frame)) loudest = Math.max(loudest, value);
-    const floor = Math.max(1e-7, FLOOR * loudest);
-    this.flux = new Float32Array(spectrogram.frames);
-    for (let frame = back; frame < spectrogram.frames; frame++) {
-      const [now, before] = [spectrogram.at(frame), spectrogram.at(frame - back)];
-      let sum = 0;
-      for (let bin = 1; bin < now.length; bin++)
-        if (now[bin]! > before[bin]!) sum += Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!);
-      this.flux[frame - back / 2] = sum;
-    }
-    this.usual = this.flux.slice().sort()[Math.floor(this.flux.length * 0.5)] ?? 0;
+    for (let frame = 0; frame < frames; frame += 2) for (const value of this.spectrogram.at(frame)) loudest = Math.max(loudest, value);
+    this.floor = Math.max(1e-7, FLOOR * loudest);
+    this.known = new Float32Array(frames).fill(-1);
+    const coarse = Float32Array.from({ length: Math.ceil(frames / 2) }, (_, k) => this.flux(2 * k));
+    this.usual = coarse.sort()[Math.floor(coarse.length * 0.5)] ?? 0;
   }
 
   private frameAt(ms: number): number {
     return Math.round((ms * RATE) / 1000 / HOP);
   }
 
+  /** How much stronger all frequencies are just after a frame than just before it. */
+  private flux(frame: number): number {
+    if (this.known[frame]! < 0) this.known[frame] = this.fluxOf(frame);
+    return this.known[frame]!;
+  }
+
+  private fluxOf(frame: number): number {
+    const { spectrogram, floor } = this;
+    if (frame < BACK / 2 || frame + BACK / 2 >= spectrogram.frames) return 0;
+    const [now, before] = [spectrogram.at(frame + BACK / 2), spectrogram.at(frame - BACK / 2)];
+    let sum = 0;
+    for (let bin = 1; bin < now.length; bin++)
+      if (now[bin]! > before[bin]!) sum += Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!);
+    return sum;
+  }
+
+  /** Frames at which more begins than just before and after. */
+  private *peaks(from: number, to: number): Generator<number> {
+    for (let coarse = from + (from % 2); coarse <= to; coarse += 2) {
+      const here = this.flux(coarse);
+      if (here < BESIDE * LEAST_OVER * this.usual) continue;
+      if (here < this.flux(Math.max(0, coarse - 2)) || here < this.flux(Math.min(this.known.length - 1, coarse + 2))) continue;
+      for (const frame of [coarse - 1, coarse, coarse + 1]) {
+        if (frame < from || frame > to || this.flux(frame) < LEAST_OVER * this.usual) continue;
+        if (this.flux(frame) >= this.flux(frame - 1) && this.flux(frame) >= this.flux(frame + 1)) yield frame;
+      }
+    }
+  }
+
   /** The beginning nearest to a moment, in ms, and how strong it is; null where nothing begins. */
   near(ms: number, reach = REACH_MS): { ms: number; strength: number } | null {
-    const [from, to] = [Math.max(1, this.frameAt(ms - reach)), Math.min(this.flux.length - 2, this.frameAt(ms + reach))];
+    const [from, to] = [Math.max(1, this.frameAt(ms - reach)), Math.min(this.known.length - 2, this.frameAt(ms + reach))];
     let best: { at: number; worth: number } | null = null;
-    for (let frame = from; frame <= to; frame++) {
-      const here = this.flux[frame]!;
-      if (here < this.flux[frame - 1]! || here < this.flux[frame + 1]! || here < 2.5 * this.usual) continue;
+    for (const frame of this.peaks(from, to)) {
       const away = ((frame * HOP * 1000) / RATE - ms) / reach;
-      const worth = here * (1 - 0.5 * away * away);
+      const worth = this.flux(frame) * (1 - 0.5 * away * away);
       if (!best || worth > best.worth) best = { at: frame, worth };
     }
     if (!best) return null;
     // It begins where most of its strength is reached, however slowly it speaks.
-    const strength = this.flux[best.at]!;
+    const strength = this.flux(best.at);
     const enough = BEGUN * strength;
     let at = best.at;
-    while (at > 1 && best.at - at < MOST_RISE && this.flux[at - 1]! > enough) at--;
-    const [under, over] = [this.flux[at - 1]!, this.flux[at]!];
+    while (at > 1 && best.at - at < MOST_RISE && this.flux(at - 1) > enough) at--;
+    const [under, over] = [this.flux(at - 1), this.flux(at)];
     const shift = over > under && under <= enough ? (over - enough) / (over - under) : 0;
     return { ms: ((at - shift) * HOP * 1000) / RATE + EARLY_MS, strength };
   }

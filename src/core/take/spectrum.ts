@@ -68,8 +68,8 @@ export class Spectrogram {
   private readonly known: (Float32Array | undefined)[];
   private readonly fft: FFT;
   private readonly window: Float64Array;
-  private readonly input: number[];
-  private readonly spectrum: number[];
+  private readonly input: Float64Array;
+  private readonly spectrum: Float64Array;
 
   constructor(
     private readonly samples: Float32Array,
@@ -82,8 +82,8 @@ export class Spectrogram {
     this.known = new Array(this.frames);
     this.fft = new FFT(size);
     this.window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
-    this.input = new Array<number>(size).fill(0);
-    this.spectrum = this.fft.createComplexArray() as number[];
+    this.input = new Float64Array(size);
+    this.spectrum = new Float64Array(2 * size);
   }
 
   frameAt(ms: number): number {
