@@ -62,8 +62,12 @@ export type TakeResult =
 
 /** From here on a take is of another passage: played badly in a bad room it is 0.6 off at most, on another instrument 0.7. */
 const ANOTHER = 0.74;
-/** Nor is it this one where so many of its notes never speak, of its strokes where nothing begins, or of both together. */
-const SILENT_SHARE = 0.43;
+/**
+ * Nor is it this one where it fits badly and much of it is not there: how far off it is, with the share of notes that never speak and
+ * of strokes where nothing begins. Played badly in a bad room and on other instruments it comes to 0.82 at most, another passage to
+ * 1.07 and more.
+ */
+const ANOTHER_TOGETHER = 0.95;
 /** Quieter than that is silence. */
 const SILENCE = 0.0008;
 /** Later or earlier than that against what is around it is told. */
@@ -201,7 +205,8 @@ export function* judging(
     } else if (offMs !== null && Math.abs(offMs) > late) findings.push({ kind: "late", step, fromMs: heard, toMs: heard, byMs: Math.round(offMs) });
   }
   const shareOf = (kind: Finding["kind"], of: number) => findings.filter((finding) => finding.kind === kind).length / Math.max(1, of);
-  if (shareOf("silent", voices.length) + shareOf("missed", strokes.length) > SILENT_SHARE) return { kind: "another", misfit: alignment.misfit };
+  if (alignment.misfit + shareOf("silent", voices.length) + shareOf("missed", strokes.length) > ANOTHER_TOGETHER)
+    return { kind: "another", misfit: alignment.misfit };
   const span = heardAt(endMs) - heardAt(0);
   return {
     kind: "judged",
