@@ -66,7 +66,7 @@ const PICTURE: readonly Entry[] = [
   { sign: <b>thick, wavy</b>, says: "Strings that sound, from the finger to the bridge; a wave rings astray" },
 ];
 
-const spoken = (sign: string, says: string): Entry => ({ sign: <b className="whitespace-nowrap">{sign}</b>, says, also: sign });
+const spoken = (sign: string, says: string): Entry => ({ sign: <b>{sign}</b>, says, also: sign });
 
 const SENTENCES: readonly Entry[] = [
   spoken("ring 4 at 7", "The ring finger presses string 4 at fret 7. A chord is spelled finger by finger once, then named."),
@@ -86,11 +86,16 @@ const SENTENCES: readonly Entry[] = [
 ];
 
 const KEYS: readonly Entry[] = SHORTCUTS.map(({ keys, does }) => ({
-  sign: keys.map((key) => (
-    <kbd key={key} className="kbd kbd-sm mr-1">
-      {key}
-    </kbd>
-  )),
+  // What is done with the pointer is no key.
+  sign: keys.map((key) =>
+    key.startsWith("drag ") ? (
+      <b key={key}>{key}</b>
+    ) : (
+      <kbd key={key} className="kbd kbd-sm mr-1">
+        {key}
+      </kbd>
+    ),
+  ),
   says: does,
   also: keys.join(" "),
 }));
@@ -139,7 +144,7 @@ export function Guide({ onClose }: { onClose(): void }) {
               />
             </div>
           )}
-          <Entries title="The hands in words" entries={sentences} columns="items-baseline sm:grid-cols-[9rem_1fr]" />
+          <Entries title="The hands in words" entries={sentences} columns="items-baseline sm:grid-cols-[10rem_1fr]" />
           {care.length > 0 && (
             <section>
               <h3 className="mb-2 font-bold">Look after your hands and ears</h3>
@@ -166,7 +171,7 @@ function Entries({ title, entries, columns }: { title: string; entries: readonly
       <dl className={`grid gap-x-4 gap-y-1.5 ${columns}`}>
         {entries.map(({ sign, says }) => (
           <div key={says} className="contents">
-            <dt>{sign}</dt>
+            <dt className="max-sm:mt-3">{sign}</dt>
             <dd>{says}</dd>
           </div>
         ))}

@@ -1,3 +1,5 @@
+import { VIEWS } from "../passage/views.ts";
+
 /** What a key does on the bench, for the one list that shows them all. */
 export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["←", "→"], does: "Earlier, later" },
@@ -33,7 +35,7 @@ export const SHORTCUTS: readonly { keys: string[]; does: string }[] = [
   { keys: ["Shift Space"], does: "Hear this step alone" },
   { keys: ["I"], does: "Instrument, player, gain, feel, tags; meter and tempo of the bar" },
   { keys: ["S"], does: "Full screen for the music stand" },
-  { keys: ["Alt B", "W", "T", "R", "P", "S"], does: "To the Bench, Writer, Treatments, Ring, Drills, Sheet" },
+  { keys: VIEWS.map(({ key }, v) => `${v === 0 ? "Alt " : ""}${key.toUpperCase()}`), does: `To the ${VIEWS.map(({ title }) => title).join(", ")}` },
   { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "Undo, redo" },
   { keys: ["drag a note"], does: "Along the time its stroke moves; across the strings it keeps its pitch" },
   { keys: ["drag a sound's end"], does: "Longer, shorter" },
