@@ -18,8 +18,8 @@ const BEGUN = 0.75;
 /** Nothing takes longer to speak, in frames. */
 const MOST_RISE = 20;
 
-/** Strength is compared over so many frames: even, so that every other frame can do without those between. */
-const BACK = 4;
+/** Strength is compared so many frames before and after: even, so that every other frame can do without those between. */
+const APART = 2;
 /** Against what is usual between beginnings. */
 const LEAST_OVER = 2.5;
 /** Beside a frame there is at least so much of what is in it: they are 3 ms apart, and their windows 23 ms long. */
@@ -35,14 +35,15 @@ export class Beginnings {
 
   constructor(samples: Float32Array) {
     this.spectrogram = new Spectrogram(samples, SIZE, HOP);
-    const { frames } = this.spectrogram;
-    // Every other frame says where to look closer.
+    this.known = new Float32Array(this.spectrogram.frames).fill(-1);
+    // Every other frame says where to look closer, and is not needed any more then.
+    const coarse = new Spectrogram(samples, SIZE, 2 * HOP);
     let loudest = 0;
-    for (let frame = 0; frame < frames; frame += 2) for (const value of this.spectrogram.at(frame)) loudest = Math.max(loudest, value);
+    for (let k = 0; k < coarse.frames; k++) for (const value of coarse.at(k)) loudest = Math.max(loudest, value);
     this.floor = Math.max(1e-7, FLOOR * loudest);
-    this.known = new Float32Array(frames).fill(-1);
-    const coarse = Float32Array.from({ length: Math.ceil(frames / 2) }, (_, k) => this.flux(2 * k));
-    this.usual = coarse.sort()[Math.floor(coarse.length * 0.5)] ?? 0;
+    const all = Float32Array.from({ length: coarse.frames }, (_, k) => this.rise(coarse, k, APART / 2));
+    for (let k = 0; k < all.length; k++) this.known[2 * k] = all[k]!;
+    this.usual = all.sort()[Math.floor(all.length * 0.5)] ?? 0;
   }
 
   private frameAt(ms: number): number {
@@ -51,14 +52,14 @@ export class Beginnings {
 
   /** How much stronger all frequencies are just after a frame than just before it. */
   private flux(frame: number): number {
-    if (this.known[frame]! < 0) this.known[frame] = this.fluxOf(frame);
+    if (this.known[frame]! < 0) this.known[frame] = this.rise(this.spectrogram, frame, APART);
     return this.known[frame]!;
   }
 
-  private fluxOf(frame: number): number {
-    const { spectrogram, floor } = this;
-    if (frame < BACK / 2 || frame + BACK / 2 >= spectrogram.frames) return 0;
-    const [now, before] = [spectrogram.at(frame + BACK / 2), spectrogram.at(frame - BACK / 2)];
+  private rise(spectrogram: Spectrogram, frame: number, apart: number): number {
+    const { floor } = this;
+    if (frame < apart || frame + apart >= spectrogram.frames) return 0;
+    const [now, before] = [spectrogram.at(frame + apart), spectrogram.at(frame - apart)];
     let sum = 0;
     for (let bin = 1; bin < now.length; bin++)
       if (now[bin]! > before[bin]!) sum += Math.log((now[bin]! + floor) / (before[bin]! + floor)) * Math.sqrt(now[bin]!);
