@@ -134,7 +134,7 @@ const SHAPES: Mutant[] = [
   off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
     "answers are heard like a string's own sound",
-    "hazards/hazards.ts",
+    "hazards/excitations.ts",
     "return ANSWERS.has(cause) && isMeant ? LEAST_ANSWER_DB[kind] : LEAST_STRAY_DB;",
     "return cause && isMeant && kind ? LEAST_STRAY_DB : LEAST_STRAY_DB;",
   ),
@@ -205,8 +205,8 @@ const GRIPS: Mutant[] = [
     "",
   ),
   off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
-  { ...off("a finger jumps in a line", "fingering/fingering.ts", "const HOP = 1.25;", "const HOP = 0;"), tests: FINGERS },
-  { ...off("after a rest it still jumps", "fingering/fingering.ts", "(!isFree && isHop(", "(isHop("), tests: FINGERS },
+  { ...off("a finger jumps in a line", "fingering/path.ts", "const HOP = 1.25;", "const HOP = 0;"), tests: FINGERS },
+  { ...off("after a rest it still jumps", "fingering/path.ts", "(!isFree && isHop(", "(isHop("), tests: FINGERS },
   { ...off("a pair beside open strings is held from the index", "grips/hold.ts", "fingers.includes(1) || isPair ?", "fingers.includes(1) ?"), tests: FINGERS },
   off("six strings are plucked by four fingers", "timeline/timeline.ts", "const MOST_PLUCKED = 4;", "const MOST_PLUCKED = 8;"),
 ];

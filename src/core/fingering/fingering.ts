@@ -6,23 +6,17 @@ import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { optionsWithin, type Window } from "../grips/windows.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
-import { fretFromNutMm } from "../music/neck.ts";
-import { fractionOf } from "../music/ticks.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
-import { MAX_SPAN_FACTOR, openLengthMm, type Settings } from "../passage/settings.ts";
+import type { Settings } from "../passage/settings.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
-import type { HandState, Press } from "./hand-state.ts";
+import { handIssues } from "./hand-issues.ts";
+import { type HandState, orderOf, type Press } from "./hand-state.ts";
+import { cheapestPath, type Grip, type Reached } from "./path.ts";
 
 export interface Fingering {
   /** Per step. */
   hands: readonly HandState[];
   issues: readonly Issue[];
-}
-
-/** What the fretting hand has to hold at a stroke, and how it can. */
-interface Grip {
-  notes: readonly GripNote[];
-  options: readonly GripOption[];
 }
 
 /** What the fingering remembers of the last version of a passage. */
@@ -34,14 +28,6 @@ export class FingeringCache {
   readonly hands = new FoldCache<Neck, HandState>();
   readonly needs = new FoldCache<Needs, HandState>();
   readonly issues = new FoldCache<null, readonly Issue[]>();
-}
-
-/** Cheapest costs of holding the last grip in each of its ways, the least of them 0. */
-interface Reached {
-  grip: Grip | null;
-  costs: readonly number[];
-  /** Nothing has been fretted since: a finger has had time to go wherever it is wanted next. */
-  isFree: boolean;
 }
 
 /** Where the hand and its fingers are. */
@@ -58,12 +44,6 @@ interface Neck {
 /** Per finger: the sounding time at which it must next press a new place. */
 type Needs = ReadonlyMap<Finger, number>;
 
-/** Shifting the hand one fret weighs as much as this much awkwardness in a grip. */
-const SHIFT = 1.5;
-const REFINGER_HELD = 12;
-/** More than an idle index, less than a shift: one finger for two notes in a row on other strings and frets jumps, where another is there already. */
-const HOP = 1.25;
-
 /** Chooses a finger for every note and every held place that names none: the cheapest path through hand positions. */
 export function fingeringOf(
   timeline: Timeline,
@@ -78,7 +58,7 @@ export function fingeringOf(
   const [earlier, heldEarlier] = [before(steps), before(held)];
   const asked = { steps, held, earlier, heldEarlier, windows, isBass, options: cache.options };
   const grips = fold(GRIPS, asked, { keys: steps, beside: [held, earlier, heldEarlier, windows], start: null, cache: cache.grips });
-  const chosen = cheapestPath(steps, grips, cache);
+  const chosen = cheapestPath(steps, grips, cache.paths);
   const start = startOf(steps, held, grips, chosen);
   const reached = fold(REACHED, { steps, held, grips, chosen, settings }, { keys: steps, beside: [grips, chosen, held], start, cache: cache.hands });
   const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
@@ -195,80 +175,6 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
   return held.places.filter(({ string, fret }) => fret > 0 && placeHeld(held, sounding, string) !== undefined);
 }
 
-/** Per step: the chosen way to hold its grip, or null. */
-function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FingeringCache): (GripOption | null)[] {
-  let last = AT_REST;
-  const end = (state: Reached) => {
-    last = state;
-  };
-  const from = fold(PATHS, { steps, grips }, { keys: steps, beside: [grips], start: AT_REST, cache: cache.paths, end });
-  const chosen: (GripOption | null)[] = new Array(steps.length).fill(null);
-  let at = last.costs.indexOf(0);
-  for (let i = steps.length - 1; i >= 0; i--) {
-    const grip = grips[i]!;
-    if (!grip) continue;
-    chosen[i] = grip.options[at]!;
-    at = from[i]![at]!;
-  }
-  return chosen;
-}
-
-const AT_REST: Reached = { grip: null, costs: [], isFree: true };
-
-/** Per step and option: the option of the grip before that leads there most cheaply. */
-const PATHS: Stage<{ steps: readonly Step[]; grips: readonly (Grip | null)[] }, Reached, readonly number[]> = {
-  same: (a, b) => a.grip === b.grip && a.isFree === b.isFree && sameItems(a.costs, b.costs),
-  work: (before, i, { steps, grips }) => {
-    const grip = grips[i]!;
-    if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
-    const costs: number[] = [];
-    const froms: number[] = [];
-    for (const option of grip.options) {
-      const from = cheapestWay(before, grip, option);
-      froms.push(from);
-      costs.push((before.grip ? wayCost(before, from, grip, option) : 0) + option.cost);
-    }
-    const least = Math.min(...costs);
-    return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
-  },
-};
-
-/** The option of the grip before from which one is reached most cheaply. */
-function cheapestWay(before: Reached, grip: Grip, option: GripOption): number {
-  let best = Number.POSITIVE_INFINITY;
-  let from = 0;
-  for (let e = 0; e < before.costs.length; e++) {
-    const cost = wayCost(before, e, grip, option);
-    if (cost >= best) continue;
-    best = cost;
-    from = e;
-  }
-  return from;
-}
-
-/** What has been paid up to an option of the grip before, and the move from there. */
-function wayCost({ grip: last, costs, isFree }: Reached, e: number, grip: Grip, option: GripOption): number {
-  const earlier = last!.options[e]!;
-  const move = SHIFT * Math.abs(option.position - earlier.position) + heldChanges(last!, earlier, grip, option);
-  return costs[e]! + move + (!isFree && isHop(last!, earlier, grip, option) ? HOP : 0);
-}
-
-/** A note that is still held, or a shape kept through a dead stroke, keeps its fingers. */
-function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: GripOption): number {
-  let cost = 0;
-  grip.notes.forEach((note, i) => {
-    const held = before.notes.findIndex((n) => n.string === note.string && n.fret === note.fret);
-    if (held >= 0 && earlier.fingers[held] !== option.fingers[i]) cost += REFINGER_HELD;
-  });
-  return cost;
-}
-
-/** In a line of single notes no finger jumps that need not (common practice). */
-function isHop({ notes: before }: Grip, earlier: GripOption, { notes }: Grip, option: GripOption): boolean {
-  if (before.length > 1 || notes.length > 1 || earlier.fingers[0] !== option.fingers[0]) return false;
-  return before[0]!.string !== notes[0]!.string && before[0]!.fret !== notes[0]!.fret;
-}
-
 /** What the hand does at a step, from where it and its fingers were. */
 function handAt(
   step: Step,
@@ -298,7 +204,7 @@ function handAt(
     places.set(press.finger, press);
   }
   const pressing = new Set(presses.map((p) => p.finger));
-  const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => order(a.finger) - order(b.finger));
+  const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
   return [
     { position, presses, left, placed, cameFrom, hurried: 0 },
     { position, places: [...places.values()], presses, grip: held.grip, chosen: held.chosen },
@@ -324,7 +230,7 @@ function clickedThrough({ stroke, sounding: notes }: Step, sounding: readonly Pr
   if (!stroke || stroke.clicked.length === 0) return sounding;
   const isFree = (press: Press) =>
     sounding.every(({ finger }) => finger !== press.finger) && press.strings.every((s) => stroke.clicked.includes(s) && notes[s - 1] === null);
-  return [...sounding, ...before.filter(isFree)].sort((a, b) => order(a.finger) - order(b.finger));
+  return [...sounding, ...before.filter(isFree)].sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }
 
 /** What is pressed through such a stroke: the shape that it is written with, else the one from before. */
@@ -334,16 +240,12 @@ function heldThrough(step: Step, sounding: readonly Press[], written: readonly P
     const isFree = presses.every((other) => other.finger !== press.finger && !other.strings.some((s) => press.strings.includes(s)));
     if (isFree && press.strings.every((s) => step.sounding[s - 1] === null)) presses.push(press);
   }
-  return presses.sort((a, b) => order(a.finger) - order(b.finger));
+  return presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }
 
 /** Whether a finger of a hand at a position can lie at a fret: at its own or one off. */
 function isWithinHand(finger: Finger, fret: number, position: number): boolean {
   return finger === "T" || finger === 0 || Math.abs(fret - (position + finger - 1)) <= 1;
-}
-
-function order(finger: Finger): number {
-  return finger === "T" ? 0 : finger;
 }
 
 type FingerOf = (string: number, fret: number) => Finger;
@@ -378,36 +280,5 @@ function joined(notes: { string: number; fret: number; finger: Finger }[]): Pres
     byFinger.set(key, press);
   }
   for (const press of byFinger.values()) press.strings.sort((a, b) => a - b);
-  return [...byFinger.values()].sort((a, b) => order(a.finger) - order(b.finger));
-}
-
-/** What no hand can do: a finger in two places, a stretch beyond reach. */
-function handIssues(step: Step, { presses }: HandState, instrument: Instrument, settings: Settings): Issue[] {
-  const { stroke } = step;
-  if (!stroke || presses.length < 2) return [];
-  const issues: Issue[] = [];
-  const where = { path: `/bars/${stroke.bar}/strokes/${stroke.stroke}`, bar: stroke.bar + 1, at: fractionOf(step.atTicks) };
-  const byFinger = new Map<Finger, Press>();
-  for (const press of presses) {
-    const other = byFinger.get(press.finger);
-    if (other)
-      issues.push({ code: "finger-in-two-places", ...where, says: `Finger ${press.finger} cannot press frets ${other.fret} and ${press.fret} at once.` });
-    byFinger.set(press.finger, press);
-  }
-  const spread = presses.filter((p) => p.finger !== "T");
-  if (spread.length < 2) return issues;
-  const low = Math.min(...spread.map((p) => p.fret));
-  const high = Math.max(...spread.map((p) => p.fret));
-  const length = openLengthMm(instrument);
-  const span = fretFromNutMm(length, high) - fretFromNutMm(length, low);
-  const widest = settings.reachMm * MAX_SPAN_FACTOR;
-  if (span > widest)
-    issues.push({
-      code: "span-too-wide",
-      ...where,
-      says: `Frets ${low} and ${high} lie ${Math.round(span)} mm apart; this hand reaches ${Math.round(widest)} mm at most.`,
-    });
-  const crossed = spread.some((a) => spread.some((b) => order(a.finger) < order(b.finger) && a.fret > b.fret));
-  if (crossed) issues.push({ code: "fingers-crossed", ...where, says: "A higher finger would have to press nearer the nut than a lower one." });
-  return issues;
+  return [...byFinger.values()].sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }

@@ -66,3 +66,8 @@ function isBehind(string: number, fret: number, { presses }: HandState): boolean
 function letsGo(before: HandState, now: HandState): boolean {
   return before.presses.some(({ finger, fret }) => !now.presses.some((press) => press.finger === finger && press.fret === fret));
 }
+
+/** Fingers as they lie, the thumb first. */
+export function orderOf(finger: Finger): number {
+  return finger === "T" ? 0 : finger;
+}

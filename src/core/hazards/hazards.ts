@@ -1,4 +1,4 @@
-import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, LEAST_ANSWER_DB, LEAST_STRAY_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
+import { AUDIBLE_DB, BEND_SHOVE_DB, DIED_AWAY_DB, FLOOR_DB, JOLT_EXTRA_DB, PULL_OFF_DB } from "../acoustics/constants.ts";
 import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import type { StringSet } from "../acoustics/modal.ts";
 import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
@@ -7,16 +7,13 @@ import { type HandState, pressedAt } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
-import type { InstrumentKind } from "../music/instruments.ts";
 import type { NeckPlace } from "../music/neck.ts";
 import type { Bend } from "../passage/bends.ts";
 import type { Settings } from "../passage/settings.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, Timeline, TimelineNote, TimelineStroke } from "../timeline/types.ts";
+import { levelAt, NO_EXCITATIONS, SHAKES, sameExcitation, stillAlive, together, withOne } from "./excitations.ts";
 import type { Cause, Excitation, HazardTable, StepHazards, StringHazard } from "./types.ts";
-
-/** Most excitations kept alive per string: three bits of memory in the planner. */
-export const MOST_ALIVE = 7;
 
 /** What a step needs to know of those before it. */
 export interface Ringing {
@@ -84,10 +81,6 @@ function sameRinging(a: Ringing, b: Ringing): boolean {
     sameItems(a.lastMs, b.lastMs) &&
     a.alive.every((list, s) => list.length === b.alive[s]!.length && list.every((e, k) => sameExcitation(e, b.alive[s]![k]!)))
   );
-}
-
-function sameExcitation(a: Excitation, b: Excitation): boolean {
-  return a === b || (a.ms === b.ms && a.db === b.db && a.slope === b.slope && a.cause === b.cause && a.lively === b.lively);
 }
 
 function hazardsAt(
@@ -226,52 +219,9 @@ export function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
   return stroke.kind === "none" ? "slap" : stroke.as;
 }
 
-const SHAKES: ReadonlySet<Cause> = new Set(["jolt", "sympathy", "bend"]);
-
-/** Causes that need the strings' neighbours: what they set going fuses with what is meant to sound. */
-const ANSWERS: ReadonlySet<Cause> = new Set(["jolt", "sympathy"]);
-
-/** How far over the threshold an excitation must be, in dB, to be heard as a stray at a moment. */
-export function leastHeardDb({ cause }: Excitation, isMeant: boolean, kind: InstrumentKind): number {
-  return ANSWERS.has(cause) && isMeant ? LEAST_ANSWER_DB[kind] : LEAST_STRAY_DB;
-}
-
-/** Never added to. */
-const NO_EXCITATIONS: Excitation[] = [];
 const NO_CAUSES: Cause[] = [];
 
-/** A list with one more: most have none, one or two, and those are kept as small as they are. */
-function withOne<T>(list: T[], item: T): T[] {
-  if (list.length === 0) return [item];
-  if (list.length === 1) return [list[0]!, item];
-  list.push(item);
-  return list;
-}
-
-/** Shoves, jolts and answers of one moment move the untouched string together: their powers add. They go by the name of the loudest. */
-function together(fresh: readonly Excitation[]): readonly Excitation[] {
-  if (fresh.length < 2) return fresh;
-  let loudest: Excitation | null = null;
-  let shakes = 0;
-  let power = 0;
-  for (const e of fresh) {
-    if (!SHAKES.has(e.cause)) continue;
-    shakes++;
-    power += 10 ** (e.db / 10);
-    if (loudest === null || e.db > loudest.db) loudest = e;
-  }
-  if (loudest === null || shakes < 2) return fresh;
-  const all = { ...loudest, db: 10 * Math.log10(power) };
-  if (shakes === fresh.length) return [all];
-  return [...fresh.filter((e) => !SHAKES.has(e.cause)), all];
-}
-
 const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, onlyShaken: false, carried: false };
-
-/** Level of an excitation in model dB at a moment. */
-export function levelAt(excitation: Excitation, ms: number): number {
-  return excitation.db - (excitation.slope * (ms - excitation.ms)) / 1000;
-}
 
 function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
   let causes: Cause[] = NO_CAUSES;
@@ -306,37 +256,6 @@ function describe(alive: readonly Excitation[], fresh: readonly Excitation[], st
     struck: struck && step.stroke?.as !== "rake",
     carried,
   };
-}
-
-/** Newest first; an excitation that a newer one drowns, now and later, can never be the loudest again. An answer, which is heard less easily, drowns answers alone. */
-function stillAlive(fresh: readonly Excitation[], before: readonly Excitation[], ms: number, threshold: number): Excitation[] {
-  let sorted: Excitation[] = NO_EXCITATIONS;
-  for (const e of fresh) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
-  for (const e of before) if (levelAt(e, ms) > threshold) sorted = withOne(sorted, e);
-  if (sorted.length < 2) return sorted;
-  putNewestFirst(sorted, ms);
-  let kept = NO_EXCITATIONS;
-  for (const e of sorted) {
-    const drowned = kept.some(
-      (newer) => levelAt(newer, ms) >= levelAt(e, ms) && newer.slope <= e.slope + 1e-9 && (ANSWERS.has(e.cause) || !ANSWERS.has(newer.cause)),
-    );
-    if (!drowned && kept.length < MOST_ALIVE) kept = withOne(kept, e);
-  }
-  return kept;
-}
-
-/** The louder first of those begun together. By hand: these lists are short, and there is one for every string of every step. */
-function putNewestFirst(list: Excitation[], ms: number): void {
-  for (let k = 1; k < list.length; k++) {
-    const e = list[k]!;
-    let at = k;
-    for (; at > 0; at--) {
-      const other = list[at - 1]!;
-      if ((e.ms - other.ms || levelAt(e, ms) - levelAt(other, ms)) <= 0) break;
-      list[at] = other;
-    }
-    list[at] = e;
-  }
 }
 
 /** A bent string shoves its neighbours on the side it is bent towards, two of them from a whole tone on; let go, they sound. */

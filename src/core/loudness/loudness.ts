@@ -1,6 +1,6 @@
 import type { LoudnessModel } from "../acoustics/loudness-model.ts";
 import type { StringState } from "../document/plan.ts";
-import { levelAt } from "../hazards/hazards.ts";
+import { levelAt } from "../hazards/excitations.ts";
 import type { Excitation } from "../hazards/types.ts";
 import type { TimelineNote } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";

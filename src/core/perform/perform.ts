@@ -1,7 +1,7 @@
 import { AUDIBLE_DB } from "../acoustics/constants.ts";
 import { LoudnessModel } from "../acoustics/loudness-model.ts";
 import { StringSet } from "../acoustics/modal.ts";
-import { levelAt } from "../hazards/hazards.ts";
+import { levelAt } from "../hazards/excitations.ts";
 import type { StringHazard } from "../hazards/types.ts";
 import type { Passage } from "../passage/schema.ts";
 import { settingsOf } from "../passage/settings.ts";

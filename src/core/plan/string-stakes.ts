@@ -1,6 +1,6 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import { PRICES } from "../hands/prices.ts";
-import { leastHeardDb, levelAt } from "../hazards/hazards.ts";
+import { leastHeardDb, levelAt } from "../hazards/excitations.ts";
 import type { Excitation, StepHazards, StringHazard } from "../hazards/types.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
 import { bit } from "../shapes/types.ts";

@@ -1,5 +1,5 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
-import { type Press, pressedAt } from "../fingering/hand-state.ts";
+import { orderOf, type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { byHabit, isOff, leant, palmBehind } from "./habits.ts";
 import {
@@ -212,8 +212,7 @@ export function pressesFrom(places: readonly ActionPlace[]): Press[] {
 }
 
 function byFinger(presses: readonly Press[]): Press[] {
-  const order = ({ finger }: Press) => (finger === "T" ? 0 : finger);
-  return [...presses].sort((a, b) => order(a) - order(b));
+  return [...presses].sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }
 
 /** Strings struck where no finger presses and none lies ring open until something touches them or they are struck dead. */

@@ -1,4 +1,4 @@
-import { bassMostOf, type Press } from "../fingering/hand-state.ts";
+import { bassMostOf, orderOf } from "../fingering/hand-state.ts";
 import { FINGER_PAD, FINGER_TIP, type FingerArea, HAND_ACROSS } from "../hands/contact-areas.ts";
 import { fingerBit } from "../hands/fingers.ts";
 import { PRICES } from "../hands/prices.ts";
@@ -35,7 +35,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     return options;
   }
   const front = ready.at(-1)!;
-  const fret = Math.max(1, Math.min(positionOf(front), ...presses.filter((p) => order(p.finger) > front).map((p) => p.fret)));
+  const fret = Math.max(1, Math.min(positionOf(front), ...presses.filter((p) => orderOf(p.finger) > front).map((p) => p.fret)));
   const together = ready.length > 1;
   for (const run of runs(context, fret, beside.length)) {
     // Nearest the grip first, and only beside it: no finger lies across a string that sounds.
@@ -71,11 +71,7 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     return presses.some(({ strings }) => strings.some((s) => run.includes(s) || run.includes(s - 1) || run.includes(s + 1)));
   }
   function positionOf(finger: 1 | 2 | 3 | 4): number {
-    const below = presses.filter((p) => order(p.finger) < finger).map((p) => p.fret);
+    const below = presses.filter((p) => orderOf(p.finger) < finger).map((p) => p.fret);
     return Math.max(position + finger - 1, ...below);
   }
-}
-
-function order(finger: Press["finger"]): number {
-  return finger === "T" ? 0 : finger;
 }

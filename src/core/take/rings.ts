@@ -1,5 +1,5 @@
 import type { LoudnessModel } from "../acoustics/loudness-model.ts";
-import { levelAt } from "../hazards/hazards.ts";
+import { levelAt } from "../hazards/excitations.ts";
 import type { PlannedStages } from "../verdict/verdict.ts";
 import type { Levels } from "./levels.ts";
 import type { Rest } from "./voices.ts";

@@ -5,7 +5,7 @@ import type { Fingering } from "../fingering/fingering.ts";
 import type { HandState } from "../fingering/hand-state.ts";
 import type { Grips } from "../grips/grips.ts";
 import { kindOf } from "../hands/parts.ts";
-import { levelAt } from "../hazards/hazards.ts";
+import { levelAt } from "../hazards/excitations.ts";
 import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { fractionOf } from "../music/ticks.ts";

@@ -1,0 +1,97 @@
+import { type FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
+import { type GripNote, type GripOption, isFretted } from "../grips/hold.ts";
+import type { Step } from "../timeline/types.ts";
+
+/** What the fretting hand has to hold at a stroke, and how it can. */
+export interface Grip {
+  notes: readonly GripNote[];
+  options: readonly GripOption[];
+}
+
+/** Cheapest costs of holding the last grip in each of its ways, the least of them 0. */
+export interface Reached {
+  grip: Grip | null;
+  costs: readonly number[];
+  /** Nothing has been fretted since: a finger has had time to go wherever it is wanted next. */
+  isFree: boolean;
+}
+
+/** Shifting the hand one fret weighs as much as this much awkwardness in a grip. */
+const SHIFT = 1.5;
+const REFINGER_HELD = 12;
+/** More than an idle index, less than a shift: one finger for two notes in a row on other strings and frets jumps, where another is there already. */
+const HOP = 1.25;
+
+/** Per step: the way to hold its grip that makes the cheapest path through hand positions, or null. */
+export function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FoldCache<Reached, readonly number[]>): (GripOption | null)[] {
+  let last = AT_REST;
+  const end = (state: Reached) => {
+    last = state;
+  };
+  const from = fold(PATHS, { steps, grips }, { keys: steps, beside: [grips], start: AT_REST, cache, end });
+  const chosen: (GripOption | null)[] = new Array(steps.length).fill(null);
+  let at = last.costs.indexOf(0);
+  for (let i = steps.length - 1; i >= 0; i--) {
+    const grip = grips[i]!;
+    if (!grip) continue;
+    chosen[i] = grip.options[at]!;
+    at = from[i]![at]!;
+  }
+  return chosen;
+}
+
+const AT_REST: Reached = { grip: null, costs: [], isFree: true };
+
+/** Per step and option: the option of the grip before that leads there most cheaply. */
+const PATHS: Stage<{ steps: readonly Step[]; grips: readonly (Grip | null)[] }, Reached, readonly number[]> = {
+  same: (a, b) => a.grip === b.grip && a.isFree === b.isFree && sameItems(a.costs, b.costs),
+  work: (before, i, { steps, grips }) => {
+    const grip = grips[i]!;
+    if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
+    const costs: number[] = [];
+    const froms: number[] = [];
+    for (const option of grip.options) {
+      const from = cheapestWay(before, grip, option);
+      froms.push(from);
+      costs.push((before.grip ? wayCost(before, from, grip, option) : 0) + option.cost);
+    }
+    const least = Math.min(...costs);
+    return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
+  },
+};
+
+/** The option of the grip before from which one is reached most cheaply. */
+function cheapestWay(before: Reached, grip: Grip, option: GripOption): number {
+  let best = Number.POSITIVE_INFINITY;
+  let from = 0;
+  for (let e = 0; e < before.costs.length; e++) {
+    const cost = wayCost(before, e, grip, option);
+    if (cost >= best) continue;
+    best = cost;
+    from = e;
+  }
+  return from;
+}
+
+/** What has been paid up to an option of the grip before, and the move from there. */
+function wayCost({ grip: last, costs, isFree }: Reached, e: number, grip: Grip, option: GripOption): number {
+  const earlier = last!.options[e]!;
+  const move = SHIFT * Math.abs(option.position - earlier.position) + heldChanges(last!, earlier, grip, option);
+  return costs[e]! + move + (!isFree && isHop(last!, earlier, grip, option) ? HOP : 0);
+}
+
+/** A note that is still held, or a shape kept through a dead stroke, keeps its fingers. */
+function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: GripOption): number {
+  let cost = 0;
+  grip.notes.forEach((note, i) => {
+    const held = before.notes.findIndex((n) => n.string === note.string && n.fret === note.fret);
+    if (held >= 0 && earlier.fingers[held] !== option.fingers[i]) cost += REFINGER_HELD;
+  });
+  return cost;
+}
+
+/** In a line of single notes no finger jumps that need not (common practice). */
+function isHop({ notes: before }: Grip, earlier: GripOption, { notes }: Grip, option: GripOption): boolean {
+  if (before.length > 1 || notes.length > 1 || earlier.fingers[0] !== option.fingers[0]) return false;
+  return before[0]!.string !== notes[0]!.string && before[0]!.fret !== notes[0]!.fret;
+}
