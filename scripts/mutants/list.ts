@@ -44,6 +44,8 @@ const SCHOOLS_OFF: Mutant[] = SCHOOL_KEYS.map((key) => ({
   row: JSON.stringify(schoolOf(key)),
 }));
 
+const FACTS = ["facts.test.ts"];
+
 const F = "shapes/fretting.ts";
 const LEAN = "shapes/lean.ts";
 const IDLE = "shapes/idle-fingers.ts";
@@ -54,7 +56,15 @@ const PALM = "shapes/palm.ts";
 const SHAPES: Mutant[] = [
   off("no index behind", LEAN, "  if (!press && held.length === 0 && !home) return [NOTHING];\n", "  if (!press) return [NOTHING];\n"),
   off("the index leans on nothing while it presses", LEAN, "    return leans(context, press.fret, strings, [], refusals);", "    return [NOTHING];"),
-  off("an idle index lies no further than the strings pressed", LEAN, "bassMostOf(presses) + 1) : context.count;", "bassMostOf(presses)) : 1;"),
+  off(
+    "an idle index lies no further than the strings pressed",
+    LEAN,
+    "const furthest = presses.length > 0 ? Math.min(context.count, tip) : context.count;",
+    "const furthest = presses.length > 0 ? Math.min(bassMostOf(presses), tip) : 1;",
+  ),
+  { ...off("an index that stays where it pressed lies no further", LEAN, ", ...resting.map((c) => c.string));", ", ...[] as number[]);"), tests: FACTS },
+  { ...off("idle fingers lie on what resting ones have", IDLE, "open.slice(leading(open, isResting))", "open"), tests: FACTS },
+  { ...off("the palm is lifted for a rest", "shapes/situation.ts", "stroke === null && wasMuted", "stroke === null && wasMuted && false"), tests: FACTS },
   off("no tip on the bass side", F, '  return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];', "  return contacts;"),
   off("fingers leave when their note is over", F, '    contacts.push(...touched(context, kind("ease"), covered, { finger, fret }, refusals));\n'),
   off(
@@ -197,6 +207,14 @@ const GRIPS: Mutant[] = [
     "  if (!isDown(held, sounding)) return NO_PLACES;",
     "  if (!isDown(held, sounding) || sounding.length > 0) return NO_PLACES;",
   ),
+  {
+    ...off("nobody goes over to a chord in a scratch", "fingering/fingering.ts", "coming[i] !== null && neck", "coming[i] !== null && false && neck"),
+    tests: FACTS,
+  },
+  {
+    ...off("fingers go over for one note", "fingering/fingering.ts", "(grips[i]?.notes.length ?? 0) > 1;", "(grips[i]?.notes.length ?? 0) > 0;"),
+    tests: FACTS,
+  },
   off("a grip is pressed in a rest", "grips/grips.ts", 'sounding.some((note) => note !== null && note.tone !== "ghost");', "sounding.length > 0;"),
   off(
     "a held string is no part of the harmony",
@@ -241,6 +259,7 @@ const STAGES: Mutant[] = [
   off("bloom never ends with the finger", "intent/intent.ts", 'if (before?.tone === "open" && canRingOn(before, hand)) {', 'if (before?.tone === "open") {'),
   off("bloom takes no heed of the harmony", "intent/intent.ts", "if (chord !== null && !has(chord, pitchClass)) return false;"),
   off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
+  { ...off("a dead stroke leaves the last note ringing", "intent/intent.ts", "? Number.POSITIVE_INFINITY : lastEnd;", "? lastEnd : lastEnd;"), tests: FACTS },
   off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
   off(
     "a wrap stops nothing that begins",

@@ -73,6 +73,26 @@ describe("3 a chord is changed inside a scratch and no open string is heard", ()
       clean(p);
       all(p, [2, 3, 4], (s) => s.state !== "thud" || has(s, "fretting"), "held while it is scratched");
     });
+  for (const by of [2, 5])
+    it(`over to a chord ${by} frets up by the last dead stroke, where none is written with a shape; not before, and no finger leaves for one note`, () => {
+      const scratch = (from: number, to: number) =>
+        Array.from({ length: to - from }, (_, i): StrokeInput => ({ at: `${from + i}/16`, length: "1/16", as: "ghost", strings: [4, 3, 2] }));
+      const resting = (p: PlanDocument, at: string) => {
+        const touches = p.steps.find((s) => s.at === at)!.strings.flatMap((s) => s.touchedBy.map((t) => ({ ...t, string: s.string })));
+        return touches.flatMap((t) => (t.hand === "fretting" && t.part === "ease" ? [`${t.string}/${t.fret}~${t.finger}`] : [])).sort();
+      };
+      const scratched = (then: StrokeInput) =>
+        plan([stroke("0", "1/16", shape), ...scratch(1, 8), then], {
+          gain: "clean",
+          tempo: 100,
+        });
+      const p = scratched(stroke("1/2", "1/16", moved(shape, by)));
+      clean(p);
+      all(p, [2, 3, 4], (s) => s.state !== "thud" || has(s, "fretting"), "held while it is scratched");
+      expect(resting(p, "3/8")).toEqual(shape.split(" ").sort());
+      expect(resting(p, "7/16")).toEqual(moved(shape, by).split(" ").sort());
+      expect(resting(scratched(stroke("1/2", "1/16", "4/5~3")), "7/16")).toEqual(shape.split(" ").sort());
+    });
 });
 
 describe("4 wide ghosts over all six strings between two compact shapes", () => {
@@ -441,6 +461,8 @@ describe("27 bass: palm with the thumb over rests", () => {
     clean(p);
     expect(p.issues).toEqual([]);
     for (const step of p.steps) for (const s of step.strings) if (s.state === "muffled") expect(has(s, "picking", "palm")).toBe(true);
+    // Nobody lifts it for a rest.
+    all(p, [2, 3, 4], (s) => has(s, "picking", "palm"), "under the palm", played(p, 7));
   });
 });
 
@@ -479,5 +501,42 @@ describe("30 two frets of one string in sixteenths: the hands follow", () => {
       clean(p);
       // The lower finger stays down; only the upper one is put back, eight times but for the first.
       expect(p.cost.changes).toBeLessThanOrEqual(8);
+    });
+});
+
+describe("besides: an index that stays where it pressed lies flat from there, under the notes of other fingers", () => {
+  for (const on of ["bass", "bass5"] as const)
+    for (const tempo of [80, 120])
+      it(`${on} at ${tempo}`, () => {
+        const low = on === "bass" ? 4 : 5;
+        const p = plan(line(8, [`${low}/3~1`, `${low - 2}/5~4`, `${low - 3}/5~4`, `${low}/3~1`]), { on, tempo });
+        clean(p);
+        const others = p.steps.slice(1, 3);
+        for (const step of others)
+          for (const s of step.strings) if (s.state !== "ring") expect(has(s, "fretting", "ease", "underside", "roll"), `${step.at} ${s.string}`).toBe(true);
+        expect(used(p)).not.toContain("fretting flat");
+        expect(used(p)).not.toContain("picking thumb");
+      });
+});
+
+describe("besides: with an arched index idle fingers lie beyond those that rest, so that no picking finger has to", () => {
+  for (const gain of ["edge", "high"] as const)
+    it(gain, () => {
+      const run = ["3/5~1", "3/7~3", "2/5~1", "2/8~4", "3/7~3", "3/5~1", "4/8~4", "4/7~3"];
+      const p = plan(line(16, run), { gain, tempo: 96, player: { index: "arched" } });
+      clean(p);
+      all(p, [1, 2], (s) => s.state === "ring" || has(s, "fretting"), "under a finger of the fretting hand", p.steps.slice(5, 8));
+      expect(used(p)).not.toContain("picking spare");
+    });
+});
+
+describe("besides: nobody damps a final chord, and a dead stroke after it makes it no final one", () => {
+  for (const ghosts of [0, 2])
+    it(`${ghosts} dead strokes after the last note`, () => {
+      const dead = Array.from({ length: ghosts }, (_, i): StrokeInput => ({ at: `${2 + i}/8`, length: "1/8", as: "ghost", strings: [6] }));
+      const p = plan([stroke("0", "1/8", "2/5~1"), stroke("1/8", "1/8", "2/7~3"), ...dead], { tempo: 100 });
+      const after = p.steps.filter((s) => s.at !== "0" && s.at !== "1/8").map((s) => s.strings[1]!.state);
+      expect(after.length).toBeGreaterThan(0);
+      expect(new Set(after)).toEqual(new Set([ghosts === 0 ? "free" : "damped"]));
     });
 });

@@ -28,8 +28,8 @@ export const BOUNDS: Readonly<Record<Price, Bounds>> = {
   thumbOver: around(3),
   thumbEdge: around(1),
   curled: around(4),
-  // Dear enough that they pay only over two beats and more (common practice): two strings bare for as long, and what answers there.
-  curl: { start: 10, least: 3, most: 30 },
+  // Dear enough that they pay only over two beats and more (common practice): for one beat at 100, two strings bare that answer 3 dB over do not.
+  curl: { start: 18, least: 3, most: 50 },
   flatHand: around(6),
   replant: around(1),
   stays: around(0.5),

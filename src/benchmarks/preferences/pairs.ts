@@ -205,10 +205,11 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "pick: sixteenth run under gain over four strings, arched",
     takes: {
-      fretting: "laid4321*3 laid32 laid321*2 laid21*2 laid1*2 laid21*2 home*4",
-      picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6+spare2*3 follow0+spare3",
+      fretting: "laid4321*3 laid32 laid321*2 laid21*2 laid1*4 laid21*2 laid321 laid32",
+      picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6*3 follow0",
     },
     not: [
+      { picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6+spare2*3 follow0+spare3", why: "curl" },
       {
         fretting: "laid4321*3 laid32 laid321*2 laid21*2 laid1*2 home*6",
         picking: "off*2 follow0 follow6+spare2 follow6*2 follow5*2 follow4*2 follow5+spare1*2 follow6+spare2*3 follow0+spare3",
@@ -545,7 +546,7 @@ export const CHOICES: readonly Choice[] = [
     takes: { fretting: "home*8", picking: "thumb4+plant6 thumb5+plant6 thumb5+plant5*2 thumb5+plant3*2 thumb5+plant7*2" },
     not: [
       { picking: "off*8", why: "guard", lost: true },
-      { fretting: "home*2 laid1*2 laid21*2 home*2", picking: "thumb4+plant6 thumb5+plant6 thumb5*4 thumb5+plant7*2", why: "extra", lost: true },
+      { fretting: "home*4 laid1*2 home*2", picking: "thumb4+plant6 thumb5+plant6 thumb5*4 thumb5+plant7*2", why: "extra", lost: true },
       { picking: "thumb5*8", why: "planted", lost: true },
     ],
   },
@@ -554,17 +555,12 @@ export const CHOICES: readonly Choice[] = [
     takes: { fretting: "lean123 lean12 lean1 home lean3 lean24 lean123*2", picking: "off thumb-follow4*2 thumb-follow3 thumb-follow4*2 off*2" },
     not: [
       {
-        fretting: "lean123+laid321 lean12+laid21 lean1+laid1 home lean3+laid1 lean24+laid21 lean123+laid321*2",
+        fretting: "lean123+laid321 lean12+laid21 lean1+laid1 home lean3 lean24+laid21 lean123+laid21 lean123+laid321",
         picking: "off off+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow3+rest-stroke0 thumb-follow4+rest-stroke0 off+rest-stroke0 off*2",
         why: "flutter",
       },
-      { fretting: "laid321 laid21 laid1 home*3 laid321*2", why: "lean" },
+      { fretting: "laid321 laid21 laid1 home*3 laid21 laid321", why: "lean" },
     ],
-  },
-  {
-    passage: "bass: line over four strings, arched",
-    takes: { fretting: "laid321 laid21 laid1 home*3 laid321*2", picking: "off thumb-follow4*2 thumb-follow3 thumb-follow4*2 off*2" },
-    not: [{ fretting: "laid321 laid21 laid1 home laid1 laid21 laid321*2", why: "extra" }],
   },
   {
     passage: "bass: roots in eighths with rests",
@@ -573,28 +569,28 @@ export const CHOICES: readonly Choice[] = [
       { fretting: "lean123*2 home lean123 lean12 home lean12 lean124 lean12 home lean12 home lean123*2 home", why: "guard" },
       {
         fretting:
-          "lean123+laid321*2 laid321 lean123+laid321 lean12+laid21 laid421 lean12+laid21 lean124+laid21 lean12+laid321 lean124 lean12+laid321 lean124 lean123+laid321*2 laid321",
+          "lean123+laid321*2 laid321 lean123+laid321 lean12+laid21 laid421 lean12+laid21 lean124+laid21 lean12+laid21 lean124 lean12+laid21 lean124 lean123+laid321*2 laid321",
         picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*7",
         why: "flutter",
       },
       { picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*7", why: "curl" },
       { fretting: "lean123*2 across lean123 lean12 across lean12 lean124 lean12 lean124 lean12 lean124 lean123*3", why: "across" },
       { picking: "off*2 off+replant4 off off+rest-stroke0 off+replant3 off+rest-stroke0*2 off off+replant4 off off+replant4 off*3", why: "replant" },
-      { fretting: "laid321*4 laid21 laid421 laid21*2 laid321 laid21 laid321 laid21 laid321*3", why: "lean" },
+      { fretting: "laid321*4 laid21 laid421 laid21*6 laid321*3", why: "lean" },
     ],
   },
   {
     passage: "bass: dead notes in sixteenths",
-    takes: { fretting: "lean123*14 lean12 lean12+along4", picking: "off*16" },
+    takes: { fretting: "lean123*14 lean12 lean124", picking: "off*16" },
     not: [
       {
         fretting:
-          "lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4 lean123+laid321 lean123+along4*2 lean123+laid321*6 lean12+laid21 lean4+laid21",
+          "lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4 lean123+laid321 lean123+along4*2 lean123+laid321*6 lean12+laid21 lean124+laid21",
         why: "flutter",
       },
       {
         fretting:
-          "lean123 lean123+along4*2 lean123 lean123+along4 lean123 lean123+along4*2 lean123 lean123+along4*2 lean123 lean123+along4*2 lean12 lean12+along4",
+          "lean123 lean123+along4*2 lean123 lean123+along4 lean123 lean123+along4*2 lean123 lean123+along4*2 lean123 lean123+along4*2 lean12 lean124+along4",
         why: "extra",
       },
     ],
@@ -626,17 +622,19 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: five strings, low riff with jumps",
-    takes: { fretting: "lean1234*2 home lean1234*3 home lean12", picking: "off*6 thumb-follow4 thumb-follow5" },
+    takes: { fretting: "lean1234*2 lean124 lean1234*3 lean134 lean12", picking: "off*6 thumb-follow4 thumb-follow5" },
     not: [
+      { fretting: "lean1234*2 home lean1234*3 home lean12", why: "guard" },
       { fretting: "lean1234*2 home*2 lean1234 home*2 lean12", why: "guard" },
       { fretting: "lean1234*2 home across lean1234 across home lean12", why: "across" },
-      { fretting: "laid4321*2 laid21 laid421 laid4321*2 laid1 laid21", why: "lean" },
+      { fretting: "laid4321*2 laid21 laid421 laid4321*2 laid1*2", why: "lean" },
     ],
   },
   {
     passage: "bass: palm and thumb",
-    takes: { fretting: "lean123*5 lean12 lean123 lean12", picking: "palm2 off palm2*2 off palm2 off palm2" },
+    takes: { fretting: "lean123*5 lean12 lean123 lean12", picking: "palm2*8" },
     not: [
+      { picking: "palm2 off palm2*2 off palm2 off palm2", why: "lift" },
       { fretting: "lean123 home lean123*2 home lean12 home lean12", why: "guard", lost: true },
       { fretting: "lean123 across lean123*2 across lean12 lean123 lean12", why: "across" },
       { picking: "palm2 off+replant4 palm2*2 off palm2 off+replant3 palm2", why: "replant" },
@@ -652,8 +650,9 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap and pop octaves",
-    takes: { fretting: "lean123 home lean123 home lean123 home lean123*2", picking: "off*8" },
+    takes: { fretting: "lean123 lean13 lean123 lean13 lean123 lean13 lean123*2", picking: "off*8" },
     not: [
+      { fretting: "lean123 home lean123 home lean123 home lean123*2", why: "guard" },
       { fretting: "lean123 home lean123 home lean123 home lean123 home", why: "guard" },
       { fretting: "lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid31", why: "flutter" },
       { fretting: "lean123 over lean123 laid1+over lean123 over lean123*2", why: "extra" },
@@ -667,16 +666,16 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap with ghosts in sixteenths",
-    takes: { fretting: "lean123*5 home lean123*8 laid1 lean3+laid1", picking: "off*16" },
+    takes: { fretting: "lean123*5 lean13 lean123*8 lean13 lean123", picking: "off*16" },
     not: [
       {
         fretting:
-          "lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4 laid1 lean123+along4*2 lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4*2 laid1 lean3+laid1",
+          "lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4 laid1 lean123+along4*2 lean123+laid321 lean123+along4*2 lean123+laid321 lean123+along4*2 laid1 lean123+laid31",
         why: "flutter",
       },
       {
         fretting:
-          "lean123 lean123+along4+over*2 lean123 lean123+along4+over laid1+over lean123+along4+over*2 lean123 lean123+along4+over*2 lean123 lean123+along4+over*2 laid1+over lean3+laid1+over",
+          "lean123 lean123+along4+over*2 lean123 lean123+along4+over laid1+over lean123+along4+over*2 lean123 lean123+along4+over*2 lean123 lean123+along4+over*2 laid1+over lean123+laid31+over",
         why: "extra",
       },
     ],
@@ -693,8 +692,9 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap on five strings",
-    takes: { fretting: "lean123+over lean1235+over over lean123+over lean1235+over over lean123+over over", picking: "off*8" },
+    takes: { fretting: "lean123+over lean1235+over lean13+over lean123+over lean1235+over lean13+over lean123+over lean13+over", picking: "off*8" },
     not: [
+      { fretting: "lean123+over lean1235+over over lean123+over lean1235+over over lean123+over over", why: "guard" },
       { fretting: "lean123+over over*2 lean123+over over*2 lean123+over over", why: "guard" },
       { fretting: "lean123+laid321 laid5321 laid1+over lean123+laid321 laid531 laid1+over lean123+laid321 laid1+over", why: "flutter" },
       { fretting: "laid321+over laid5321+over laid1+over laid321+over over*2 laid321+over laid1+over", why: "lean" },
@@ -715,11 +715,11 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "percussive: fretting-hand slaps between thumb strokes",
-    takes: { fretting: "home across*2 home across", picking: "off+plant23 off+plant7*2 off+plant23 off+plant7" },
+    takes: { fretting: "home across*2 home across*2", picking: "off+plant23 off+plant7*2 off+plant23 off+plant7*2" },
     not: [
-      { picking: "off*5", why: "guard" },
-      { fretting: "laid54321 laid654321 across laid54321 across", picking: "off+plant7*5", why: "flutter" },
-      { fretting: "laid54321 across*2 home across", picking: "off*5", why: "float" },
+      { picking: "off*6", why: "guard" },
+      { fretting: "laid54321 laid654321 across laid54321 across*2", picking: "off+plant7*6", why: "flutter" },
+      { fretting: "laid54321 across*2 home across*2", picking: "off*6", why: "float" },
     ],
   },
   {

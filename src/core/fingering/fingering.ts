@@ -25,6 +25,7 @@ export class FingeringCache {
   /** Ways to hold notes, by what they are and the strings that sound open. */
   readonly options = new Map<string, readonly GripOption[]>();
   readonly paths = new FoldCache<Reached, readonly number[]>();
+  readonly coming = new FoldCache<null, Resting | null>();
   readonly hands = new FoldCache<Neck, HandState>();
   readonly needs = new FoldCache<Needs, HandState>();
   readonly issues = new FoldCache<null, readonly Issue[]>();
@@ -41,6 +42,9 @@ interface Neck {
   chosen: GripOption | null;
 }
 
+/** Where a hand rests that presses nothing. */
+type Resting = Pick<Neck, "position" | "places">;
+
 /** Per finger: the sounding time at which it must next press a new place. */
 type Needs = ReadonlyMap<Finger, number>;
 
@@ -55,12 +59,19 @@ export function fingeringOf(
   const { steps } = timeline;
   const isBass = instrument.kind === "electric-bass";
   const before = <T>(list: readonly T[]): (T | null)[] => [null, ...list.slice(0, -1)];
+  const after = <T>(list: readonly T[]): (T | null)[] => [...list.slice(1), null];
   const [earlier, heldEarlier] = [before(steps), before(held)];
   const asked = { steps, held, earlier, heldEarlier, windows, isBass, options: cache.options };
   const grips = fold(GRIPS, asked, { keys: steps, beside: [held, earlier, heldEarlier, windows], start: null, cache: cache.grips });
   const chosen = cheapestPath(steps, grips, cache.paths);
   const start = startOf(steps, held, grips, chosen);
-  const reached = fold(REACHED, { steps, held, grips, chosen, settings }, { keys: steps, beside: [grips, chosen, held], start, cache: cache.hands });
+  const later = [after(steps), after(held), after(grips), after(chosen)] as const;
+  const coming = fold(COMING, { steps, chosen, later }, { keys: steps, beside: [chosen, ...later], start: null, cache: cache.coming });
+  const reached = fold(
+    REACHED,
+    { steps, held, grips, chosen, coming, settings },
+    { keys: steps, beside: [grips, chosen, held, coming], start, cache: cache.hands },
+  );
   const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
   const issues = fold(ISSUES, { steps, hands, instrument, settings }, { keys: steps, beside: [hands], start: null, cache: cache.issues });
   return { hands, issues: inARow(issues) };
@@ -86,13 +97,33 @@ interface Held {
   held: Grips["held"];
   grips: readonly (Grip | null)[];
   chosen: readonly (GripOption | null)[];
+  coming: readonly (Resting | null)[];
   settings: Settings;
 }
 
 const REACHED: Stage<Held, Neck, HandState> = {
   same: sameNeck,
-  work: (neck, i, { steps, held, grips, chosen, settings }) => handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, neck, settings),
+  work: (neck, i, { steps, held, grips, chosen, coming, settings }) => {
+    // Only a hand that let go before has had its time for the way.
+    const goesOver = coming[i] !== null && neck.presses.length === 0;
+    return handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, goesOver ? wentOver(neck, coming[i]!) : neck, settings);
+  },
 };
+
+interface Coming {
+  steps: readonly Step[];
+  chosen: readonly (GripOption | null)[];
+  /** Steps, what is held, grips and ways to hold them, one step later. */
+  later: readonly [readonly (Step | null)[], Grips["held"], readonly (Grip | null)[], readonly (GripOption | null)[]];
+}
+
+/** At the last dead stroke before a chord, where none of its own is written: where that chord will be. The strings stay damped on the way. */
+const COMING = onItsOwn((i, { steps, chosen, later: [next, held, grips, ways] }: Coming): Resting | null => {
+  const { stroke, sounding } = steps[i]!;
+  if (stroke?.as !== "ghost" || chosen[i] !== null || sounding.some((note) => note !== null)) return null;
+  const isChord = (grips[i]?.notes.length ?? 0) > 1;
+  return isChord && ways[i] ? restingOn(next[i]!, held[i]!, grips[i]!, ways[i]!) : null;
+});
 
 const NO_NEEDS: Needs = new Map();
 
@@ -133,11 +164,13 @@ function startOf(steps: readonly Step[], held: Grips["held"], grips: readonly (G
   const first = chosen.findIndex((option) => option !== null);
   const nowhere: Neck = { position: 1, places: [], presses: [], grip: null, chosen: null };
   if (first < 0) return nowhere;
-  const grip = grips[first]!;
-  const step = steps[first]!;
-  const fingerOf = fingersOf(grip, chosen[first]!);
-  const places = [...pressesOf(step, heldPlaces(step, held[first]!), fingerOf), ...shapeKept(step, fingerOf)];
-  return { ...nowhere, position: chosen[first]!.position, places };
+  return { ...nowhere, ...restingOn(steps[first]!, held[first]!, grips[first]!, chosen[first]!) };
+}
+
+/** Where a hand rests that is about to press a step's notes. */
+function restingOn(step: Step, held: HeldGrip | null, grip: Grip, chosen: GripOption): Resting {
+  const fingerOf = fingersOf(grip, chosen);
+  return { position: chosen.position, places: [...pressesOf(step, heldPlaces(step, held), fingerOf), ...shapeKept(step, fingerOf)] };
 }
 
 function samePress(a: Press, b: Press): boolean {
@@ -185,8 +218,7 @@ function handAt(
   settings: Settings,
 ): readonly [HandState, Neck] {
   const position = chosen?.position ?? neck.position;
-  // A hand that shifts takes its fingers along: what they left behind is behind.
-  const places = new Map(neck.places.filter((p) => position === neck.position || isWithinHand(p.finger, p.fret, position)).map((p) => [p.finger, p]));
+  const places = takenAlong(neck, position);
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
   const sounding = pressesOf(step, heldPlaces(step, written), fingerOf);
@@ -209,6 +241,17 @@ function handAt(
     { position, presses, left, placed, cameFrom, hurried: 0 },
     { position, places: [...places.values()], presses, grip: held.grip, chosen: held.chosen },
   ];
+}
+
+/** A hand that shifts takes its fingers along: what they left behind is behind. */
+function takenAlong({ position: from, places }: Neck, position: number): Map<Finger, Press> {
+  return new Map(places.filter((p) => position === from || isWithinHand(p.finger, p.fret, position)).map((p) => [p.finger, p]));
+}
+
+function wentOver(neck: Neck, { position, places }: Resting): Neck {
+  const together = takenAlong(neck, position);
+  for (const press of places) together.set(press.finger, press);
+  return { ...neck, position, places: [...together.values()] };
 }
 
 function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {

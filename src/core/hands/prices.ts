@@ -23,7 +23,7 @@ export const PRICES = {
   thumbEdge: 1,
   curled: 4,
   /** Curling them there in the first place. */
-  curl: 10,
+  curl: 18,
   flatHand: 6,
   replant: 1,
   /** A heel that stays at the bridge, and every string beyond three that it is stretched over. */

@@ -39,7 +39,9 @@ export function intentOf(
   cache?: FoldCache<Heard, readonly Intent[]>,
 ): IntentTable {
   const { strings, steps } = timeline;
-  const finalEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
+  const lastEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
+  // After a dead stroke there is no last chord to be left ringing.
+  const finalEnd = steps.some(({ stroke }) => stroke !== null && stroke.start >= lastEnd) ? Number.POSITIVE_INFINITY : lastEnd;
   const start: Heard = { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd };
   return fold(INTENTS, { steps, held, hands, open: openPitches(instrument), settings }, { keys: steps, beside: [held, hands], start, cache });
 }

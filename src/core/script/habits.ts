@@ -1,12 +1,12 @@
 import type { Action } from "../document/plan.ts";
 import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { type Body, bit, bodyOf, IDLE, isPart, type Known, PALM, put, range, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+import { type Body, bit, bodyOf, IDLE, type Known, LAY, PALM, put, range, SLAP, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
 /* Where parts of the hands lie when nothing else is said of them. */
 
 /** Parts that lie there for one stroke, or as long as a press. */
-const FOR_A_STROKE = new Set(["heel", "slap", "rest-stroke", "replant"]);
+const FOR_A_STROKE = new Set(["heel", "rest-stroke", "replant"]);
 
 const WITH_A_PRESS = new Set(["roll", "flat"]);
 
@@ -18,13 +18,19 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
   for (const [body, strings] of before.groups) {
     const { part } = body;
+    // A hand that has slapped lies there until something is played.
+    if (body === SLAP && strokes.length > 0) continue;
     if (FOR_A_STROKE.has(part) || (WITH_A_PRESS.has(part) && pressChanged) || part === "ease" || part === "tip" || (body === IDLE && before.lies)) continue;
     groups.set(body, strings);
+  }
+  if (strokes.some(({ by, does }) => does === "stroke" && by === "T")) {
+    groups.delete(LAY);
+    put(groups, SLAP, range(1, now.count));
   }
   put(groups, TAP, tapped);
   const pressed = (string: number) => pressedAt(now.presses, string) > 0;
   const isOpen = (string: number) => (now.open & bit(string)) !== 0 || tapped.includes(string);
-  const isAcross = [...groups.keys()].some((body) => isPart(body, "fretting", "lay") || isPart(body, "fretting", "slap"));
+  const isAcross = [...groups.keys()].some((body) => body === LAY || body === SLAP);
   for (const { finger, strings } of isAcross ? [] : now.resting) {
     const covered = finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
     put(
@@ -61,11 +67,14 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
       range(1, now.count).filter((s) => !pressed(s) && !tapped.includes(s)),
     );
   if (now.lies) {
-    const idle = ([1, 2, 3, 4] as const).filter(
-      (finger) => [...now.presses, ...now.resting].every((press) => press.finger !== finger) && (finger !== 1 || !now.leans),
-    );
+    // A finger down behind another one touches nothing.
+    const busy = [...now.presses, ...now.resting.filter(({ strings, fret }) => strings.some((s) => pressedAt(now.presses, s) < fret))];
+    const idle = ([1, 2, 3, 4] as const).filter((finger) => busy.every((press) => press.finger !== finger) && (finger !== 1 || !now.leans));
     const lowest = Math.min(now.count + 1, ...now.presses.flatMap(({ strings }) => strings));
-    const beside = range(1, lowest - 1).reverse();
+    // Fingers that rest next to the grip have their strings already.
+    const below = range(1, lowest - 1).reverse();
+    const rested = below.findIndex((s) => pressedAt(now.resting, s) === 0);
+    const beside = now.presses.length === 0 ? below : below.slice(rested < 0 ? below.length : rested);
     const end = beside.findIndex(isOpen);
     const free = (end < 0 || now.presses.length === 0 ? beside : beside.slice(0, end)).filter((s) => !isOpen(s));
     // Fingers that lie on the very string that is pressed go with it.
@@ -85,7 +94,7 @@ export function isOff({ presses, resting }: Pick<Known, "presses" | "resting">):
 
 /**
  * What lies under an index that leans: all strings on the treble side of the one it presses, as far as one that rings; behind other
- * fingers as far as the string beside them; all of them where nothing presses.
+ * fingers as far as the string beside them or the one where it pressed; all of them where nothing presses.
  */
 export function leant({ presses, resting, count }: Known, isOpen: (string: number) => boolean): number[] {
   const index = presses.find(({ finger }) => finger === 1);
@@ -94,8 +103,11 @@ export function leant({ presses, resting, count }: Known, isOpen: (string: numbe
     const end = treble.findLastIndex(isOpen);
     return treble.slice(end + 1);
   }
-  const own = resting.find(({ finger }) => finger === 1)?.strings ?? [];
-  const furthest = presses.length > 0 ? Math.min(count, Math.max(...presses.flatMap(({ strings }) => strings)) + 1) : count;
+  const home = resting.find(({ finger }) => finger === 1);
+  const own = home?.strings ?? [];
+  const tip = Math.max(...presses.flatMap(({ strings }) => strings)) + 1;
+  const isBehind = home !== undefined && presses.every(({ fret }) => fret >= home.fret);
+  const furthest = presses.length > 0 ? Math.min(count, Math.max(tip, ...(isBehind ? own : []))) : count;
   return range(1, furthest).filter((s) => !own.includes(s) && !isOpen(s));
 }
 

@@ -89,6 +89,9 @@ export function isPart(body: Body, hand: string, part: string): boolean {
 
 /** Idle fingers lie together: which of them is on a string nobody cares. */
 export const IDLE = bodyOf("fretting", "spare", undefined);
+/** The hand laid across all strings, and come down on them in a stroke of its own. */
+export const LAY = bodyOf("fretting", "lay", 2);
+export const SLAP = bodyOf("fretting", "slap", 2);
 export const UNDERSIDE = bodyOf("fretting", "underside", 1);
 
 export const WRAP = bodyOf("aid", "fret-wrap", undefined);

@@ -11,6 +11,12 @@ import type { Contact, RefusalCode, Why } from "./types.ts";
 /** Strings that a finger with nothing to press covers by lying there. */
 const PER_FINGER = 2;
 
+/** How many strings at the beginning are of a kind. */
+function leading(strings: readonly number[], isOfKind: (string: number) => boolean): number {
+  const end = strings.findIndex((s) => !isOfKind(s));
+  return end < 0 ? strings.length : end;
+}
+
 /**
  * Fingers that are in no grip: lying together on strings beside it, as many as they reach, which is how players with an arched
  * index rest; or one spare finger from the grip to two strings on its treble side. None reaches past the grip to the bass side.
@@ -47,7 +53,8 @@ export function idleOptions(context: FrettingContext, idle: readonly (1 | 2 | 3 
     const flat = isArched && presses.length === 0;
     const isResting = (s: number) => rests.some((c) => c.string === s);
     const open = [...run].reverse().filter((s) => isLive(context, s, fret) && !presses.some((p) => p.strings.includes(s)));
-    const beyond = open.filter((s) => presses.length > 0 || !isResting(s));
+    // Beside fingers that press, those that rest next to the grip have their strings already.
+    const beyond = presses.length > 0 ? open.slice(leading(open, isResting)) : open.filter((s) => !isResting(s));
     const reach = PER_FINGER * (flat ? 4 : ready.length) - (flat ? open.length - beyond.length : 0);
     if (beyond.length > reach) refuse(beyond.slice(reach), "contortion", ["too-far"]);
     const covered = beyond.slice(0, reach);

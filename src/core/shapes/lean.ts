@@ -29,8 +29,9 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   const fret = home ? Math.min(home.fret, ...held.map((p) => p.fret)) : Math.min(position, ...held.map((p) => p.fret - 1));
   if (fret < 1) return [NOTHING];
   const resting = home && home.fret === fret ? rests.filter((c) => c.finger === 1) : [];
-  // Behind a grip that presses it lies over the treble side, its tip on the next string; behind one that rests, over any run.
-  const furthest = presses.length > 0 ? Math.min(context.count, bassMostOf(presses) + 1) : context.count;
+  // Behind a grip that presses it lies over the treble side, its tip on the next string or still where it pressed; behind one that rests, over any run.
+  const tip = Math.max(bassMostOf(presses) + 1, ...resting.map((c) => c.string));
+  const furthest = presses.length > 0 ? Math.min(context.count, tip) : context.count;
   const options = runs(context, fret, furthest).flatMap((run) =>
     resting.every((c) => run.includes(c.string)) ? leans(context, fret, [...run].reverse(), resting, refusals) : [],
   );

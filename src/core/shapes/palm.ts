@@ -36,8 +36,8 @@ export function followOptions(context: PickingContext, refusals: RefusalList): H
 /** What keeps the heel off the bridge whatever the strings do, in the order in which it is said; see `palmOptions`. */
 const OFF_THE_BRIDGE: readonly { when(context: PickingContext, muted: readonly number[]): boolean; code: RefusalCode; why: Why }[] = [
   { when: ({ settings }) => settings.playsWith === "slap", code: "finger-busy", why: ["slaps"] },
-  { when: ({ settings }, muted) => settings.playsWith !== "pick" && muted.length === 0, code: "school", why: ["plucks-with-fingers"] },
-  { when: ({ settings }, muted) => settings.pickHand === "thumb" && muted.length === 0, code: "school", why: ["thumb-rests"] },
+  { when: ({ settings, palmStays }, muted) => settings.playsWith !== "pick" && muted.length === 0 && !palmStays, code: "school", why: ["plucks-with-fingers"] },
+  { when: ({ settings, palmStays }, muted) => settings.pickHand === "thumb" && muted.length === 0 && !palmStays, code: "school", why: ["thumb-rests"] },
   { when: fingersPluckBass, code: "finger-busy", why: ["fingers-lift-palm"] },
   { when: isPercussiveUpStroke, code: "school", why: ["lands-on-down"] },
 ];

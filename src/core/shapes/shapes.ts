@@ -92,7 +92,12 @@ export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): 
   return fold(
     SHAPES,
     { ...found, setup, soonWanted, nextStrokes, cache },
-    { keys: steps, beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps], start: { lastThumb: 0, lastPicked: 0 }, cache: cache.steps },
+    {
+      keys: steps,
+      beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps],
+      start: { lastThumb: 0, lastPicked: 0, wasMuted: false },
+      cache: cache.steps,
+    },
   );
 }
 
@@ -104,13 +109,14 @@ interface Asked extends Found {
 }
 
 const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
-  same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked,
+  same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked && a.wasMuted === b.wasMuted,
   work: (before, i, { timeline, intent, fingering, wrapped, setup, soonWanted, nextStrokes, cache }) => {
     const step = timeline.steps[i]!;
     const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
     const last = {
       lastThumb: thumbString(step.stroke) ?? before.lastThumb,
       lastPicked: crossed.length > 0 ? Math.max(...crossed) : before.lastPicked,
+      wasMuted: step.stroke ? step.stroke.notes.some(({ tone }) => tone === "palm") : before.wasMuted,
     };
     const shapes = {
       fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),

@@ -57,6 +57,8 @@ export interface PickingSituation {
   lastThumb: number;
   /** The bass-most string of the last stroke, beside which a hand that follows stays; 0 before the first. */
   lastPicked: number;
+  /** A rest after a palm-muted stroke: nobody lifts the palm for it. */
+  palmStays: boolean;
   /** A finger of this hand holds a tapped note on the neck. */
   taps: boolean;
   slaps: boolean;
@@ -66,6 +68,8 @@ export interface PickingSituation {
 export interface LastStruck {
   lastThumb: number;
   lastPicked: number;
+  /** Under the palm. */
+  wasMuted: boolean;
 }
 
 export type FrettingContext = Setup & FrettingSituation;
@@ -78,8 +82,8 @@ export function frettingContext({ settings, strings, kind, count }: Setup, situa
 }
 
 export function pickingContext({ settings, strings, kind, count }: Setup, situation: PickingSituation): PickingContext {
-  const { intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, taps, slaps } = situation;
-  return { settings, strings, kind, count, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, taps, slaps };
+  const { intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps } = situation;
+  return { settings, strings, kind, count, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps };
 }
 
 export function frettingSituation(step: Step, intents: readonly Intent[], soonWanted: StringMask, hand: HandState, wrapped: boolean): FrettingSituation {
@@ -112,7 +116,12 @@ function pressedFretsOf({ sounding }: Step, { presses }: HandState): number[] {
   return frets;
 }
 
-export function pickingSituation(step: Step, intents: readonly Intent[], next: TimelineStroke | null, { lastThumb, lastPicked }: LastStruck): PickingSituation {
+export function pickingSituation(
+  step: Step,
+  intents: readonly Intent[],
+  next: TimelineStroke | null,
+  { lastThumb, lastPicked, wasMuted }: LastStruck,
+): PickingSituation {
   const { stroke } = step;
   return {
     intents,
@@ -122,6 +131,7 @@ export function pickingSituation(step: Step, intents: readonly Intent[], next: T
     nextStroke: next && { string: next.crossed[0]!, kind: next.kind },
     lastThumb,
     lastPicked,
+    palmStays: stroke === null && wasMuted,
     taps: step.sounding.some((note) => note?.from === "tap"),
     slaps: isSlapped(step),
   };
