@@ -20,6 +20,8 @@ export function createStore() {
     // Passages are large and patches are plain: the deep checks of development would cost more than they find.
     middleware: (defaults) =>
       defaults({ serializableCheck: false, immutableCheck: false }).prepend(planning, autosave.middleware).concat(api.middleware, askAgain),
+    // What the server answers is shown at once, not a frame later.
+    enhancers: (defaults) => defaults({ autoBatch: { type: "tick" } }),
   });
   setupListeners(store.dispatch);
   return store;
