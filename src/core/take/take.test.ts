@@ -178,6 +178,20 @@ describe("what the hands did", () => {
     }
     expect(found).toBeGreaterThan(all / 2);
   });
+  it("in a room that holds what was let go it is told by its fall, and what fades by itself is not", () => {
+    let [found, all] = [0, 0];
+    for (const one of DEMOS)
+      for (const seed of [2, 4]) {
+        const { samples, labels } = played(one, { hole: 1, noise: 30, room: 0.4 }, seed);
+        const own = labels[0];
+        for (const finding of wrong(judged(one, samples)).filter(({ kind }) => kind === "hole")) {
+          expect([finding.step, finding.string], `${one.passage.title} ${seed}`).toEqual([own?.step, own?.string]);
+          found++;
+        }
+        all += labels.length;
+      }
+    expect(found).toBeGreaterThan(all / 3);
+  });
   it("up-strokes that come late against down-strokes are told by how much", () => {
     for (const one of [DEMOS[1]!, DEMOS[2]!, DEMOS[6]!])
       for (const upMs of [-15, 0, 25]) {

@@ -82,9 +82,15 @@ const SILENT_DB = -14;
 /** A note that is to last is looked at once more at its end. */
 const HOLE_AFTER_MS = 180;
 const HOLE_LOOK_MS = 118;
-/** It ended early where it is so faint there, and so far under what it would have faded to. */
-const HOLE_DB = -28;
-const HOLE_UNDER_DB = 14;
+/** Looks before that one, and how far it fell between: a string that is left alone fades as it did so far, one that is let go falls as fast as the room lets it. */
+const BEFORE_HOLE_MS = [120, 160, 200];
+const HOLE_FALL_DB = 5;
+/** And where the note is so short that nobody has seen it fade yet. */
+const HOLE_SHORT_FALL_DB = 7;
+/** What was as faint as that before leaves no hole. */
+const HOLE_FROM_DB = -14;
+/** Nobody looks where it is no further under what it would have faded to. */
+const HOLE_UNDER_DB = 3;
 /** Parts of the work, about as long as each other. */
 const STAGES = 7;
 /** What the plan itself lets ring may be so much louder than it says. */
@@ -191,10 +197,19 @@ export function* judging(
       const last = Math.max(heardFrom + HOLE_AFTER_MS, onsets.findLast((onset) => onset < heardTo - 20) ?? 0);
       if (voice.isBent || heardTo - last < HOLE_LOOK_MS) continue;
       const window = levels.fit(Math.min(HOLE_LOOK_MS, heardTo - last));
-      const end = levels.at(heardTo - 0.5 * window - 12, [voice]).db[string - 1] ?? null;
-      const faded = (model.slope(string, voice.fret) * (heardTo - heardFrom)) / 1000;
-      if (end !== null && end < Math.min(HOLE_DB, level - faded - HOLE_UNDER_DB))
-        findings.push({ kind: "hole", step, string, fromMs: heardTo - window, toMs: heardTo });
+      const at = heardTo - 0.5 * window - 12;
+      const end = levels.at(at, [voice]).db[string - 1] ?? null;
+      const slope = model.slope(string, voice.fret) / 1000;
+      if (end === null || end > level - slope * (heardTo - heardFrom) - HOLE_UNDER_DB) continue;
+      const early = (heardFrom + Math.min(next, heardTo)) / 2;
+      const fell = BEFORE_HOLE_MS.flatMap((ms) => {
+        const before = at - ms;
+        const db = before - 0.5 * window < heardFrom ? null : levels.at(before, [voice]).db[string - 1];
+        if (db == null || db < HOLE_FROM_DB) return [];
+        const fell = db - end;
+        return [before > early ? fell - ms * Math.max(slope, (level - db) / (before - early)) - HOLE_FALL_DB : fell - ms * slope - HOLE_SHORT_FALL_DB];
+      });
+      if (Math.max(...fell) > 0) findings.push({ kind: "hole", step, string, fromMs: heardTo - window, toMs: heardTo });
     }
   }
   const timed = timing(strokes);
