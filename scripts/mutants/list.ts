@@ -224,6 +224,7 @@ const GRIPS: Mutant[] = [
   ),
   off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
   { ...off("a finger jumps in a line", "fingering/path.ts", "const HOP = 1.25;", "const HOP = 0;"), tests: FINGERS },
+  { ...off("a slide may change fingers", "fingering/path.ts", "(n.fret === note.fret || isSlid)", "n.fret === note.fret"), tests: FINGERS },
   { ...off("after a rest it still jumps", "fingering/path.ts", "(!isFree && isHop(", "(isHop("), tests: FINGERS },
   { ...off("a pair beside open strings is held from the index", "grips/hold.ts", "fingers.includes(1) || isPair ?", "fingers.includes(1) ?"), tests: FINGERS },
   off("six strings are plucked by four fingers", "timeline/timeline.ts", "const MOST_PLUCKED = 4;", "const MOST_PLUCKED = 8;"),

@@ -555,11 +555,11 @@ export const CHOICES: readonly Choice[] = [
     takes: { fretting: "lean123 lean12 lean1 home lean3 lean24 lean123*2", picking: "off thumb-follow4*2 thumb-follow3 thumb-follow4*2 off*2" },
     not: [
       {
-        fretting: "lean123+laid321 lean12+laid21 lean1+laid1 home lean3 lean24+laid21 lean123+laid21 lean123+laid321",
+        fretting: "lean123+laid321 lean12+laid21 lean1+laid1 home lean3 lean24+laid21 lean123+laid321*2",
         picking: "off off+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow3+rest-stroke0 thumb-follow4+rest-stroke0 off+rest-stroke0 off*2",
         why: "flutter",
       },
-      { fretting: "laid321 laid21 laid1 home*3 laid21 laid321", why: "lean" },
+      { fretting: "laid321 laid21 laid1 home*3 laid321*2", why: "lean" },
     ],
   },
   {
@@ -598,7 +598,7 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "bass: five strings, line above the low ones",
     takes: {
-      fretting: "lean123 lean12 lean1 home lean1 lean12 lean123*2",
+      fretting: "lean123 lean12 lean1 home lean1 lean12 lean1235 lean123",
       picking:
         "thumb-follow5 thumb-follow5+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow3+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow5+rest-stroke0 thumb-follow5*2",
     },
@@ -617,7 +617,7 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: five strings, line above the low ones, anchored",
-    takes: { fretting: "lean123 lean12 lean1 home lean1 lean12 lean123*2", picking: "thumb5 thumb5+rest-stroke0 thumb5+park12*3 thumb5*3" },
+    takes: { fretting: "lean123 lean12 lean1 home lean1 lean12 lean1235 lean123", picking: "thumb5 thumb5+rest-stroke0 thumb5+park12*3 thumb5*3" },
     not: [{ fretting: "laid321 laid21 laid1 home*3 laid321*2", why: "lean", lost: true }],
   },
   {

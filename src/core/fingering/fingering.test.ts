@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { planStages } from "../engine.ts";
-import { line, passageOf, type Setting } from "../test/build.ts";
+import { line, passageOf, type Setting, stroke } from "../test/build.ts";
 
 /* Common practice: which finger presses what, where the document names none. */
 
@@ -40,4 +40,30 @@ it("octaves that move up keep their shape: no finger jumps to another string and
 it("after a rest or an open string a finger has had time to go anywhere", () => {
   const fingers = (between: string) => pressed(["3/5", "3/8", "3/5", between, "4/2"]).filter((one) => one !== "");
   for (const between of ["-", "5/0"]) expect(fingers(between)).toEqual(["1 3/5", "4 3/8", "1 3/5", "1 4/2"]);
+});
+
+it("a slide is one finger's, up and down, whatever else is near", () => {
+  for (const on of ["electric", "bass"] as const)
+    for (const [from, to] of [
+      [5, 7],
+      [5, 9],
+      [3, 4],
+      [7, 5],
+      [9, 3],
+    ] as const) {
+      const passage = passageOf([stroke("0", "1/8", `3/${from}`), stroke("1/8", "1/8", "", { notes: [{ string: 3, fret: to, from: "slide" }] })], { on });
+      const [one, other] = planStages(passage).fingering.hands.map(({ presses }) => presses[0]?.finger);
+      expect(one, `${on} ${from} to ${to}`).toBeDefined();
+      expect(other, `${on} ${from} to ${to}`).toBe(one);
+    }
+});
+
+it.each([
+  ["down from a position", ["2/7", "3/7", "4/5", "4/3"], "bass"],
+  ["a fret below the index", ["1/7", "1/5", "1/4"], "bass"],
+  ["two frets high up between chords", ["5/5+4/7", "6/0", "4/9", "4/7"], "electric"],
+] as const)("no finger goes along a string for two notes where another is there: %s", (_, words, on) => {
+  const fingers = pressed([...words], { on }).filter((one) => one !== "" && !one.includes(","));
+  const [last, before] = [fingers.at(-1)!, fingers.at(-2)!];
+  expect(last[0], `${before}, ${last}`).not.toBe(before[0]);
 });

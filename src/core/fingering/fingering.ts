@@ -194,13 +194,16 @@ function gripOf(
   if (notes.length === 0) return null;
   const open = [...step.sounding, ...kept].flatMap((note) => (note?.fret === 0 ? [note.string] : []));
   const within = window && optionsWithin(window, notes);
+  const slid = step.sounding.flatMap((note, s) => (note?.from === "slide" && step.begins[s] ? [note.string] : []));
   return {
     notes,
+    slid: slid.length > 0 ? slid : NONE_SLID,
     options: within ?? knownIn(known, textOf([notes.map(({ string, fret, finger }) => [string, fret, finger]), open]), () => gripOptions(notes, isBass, open)),
   };
 }
 
 const NO_PLACES: GripPlace[] = [];
+const NONE_SLID: readonly number[] = [];
 
 /** Places of the written grip that are pressed though nothing is struck there now. */
 function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {

@@ -6,6 +6,8 @@ import type { Step } from "../timeline/types.ts";
 export interface Grip {
   notes: readonly GripNote[];
   options: readonly GripOption[];
+  /** Strings, on which a finger slides up or down to its note. */
+  slid: readonly number[];
 }
 
 /** Cheapest costs of holding the last grip in each of its ways, the least of them 0. */
@@ -19,7 +21,7 @@ export interface Reached {
 /** Shifting the hand one fret weighs as much as this much awkwardness in a grip. */
 const SHIFT = 1.5;
 const REFINGER_HELD = 12;
-/** More than an idle index, less than a shift: one finger for two notes in a row on other strings and frets jumps, where another is there already. */
+/** More than an idle index, less than a shift: one finger for two notes in a row at other frets jumps, where another is there already. */
 const HOP = 1.25;
 
 /** Per step: the way to hold its grip that makes the cheapest path through hand positions, or null. */
@@ -80,18 +82,19 @@ function wayCost({ grip: last, costs, isFree }: Reached, e: number, grip: Grip, 
   return costs[e]! + move + (!isFree && isHop(last!, earlier, grip, option) ? HOP : 0);
 }
 
-/** A note that is still held, or a shape kept through a dead stroke, keeps its fingers. */
+/** A note that is still held, a shape kept through a dead stroke, and a finger that slides keep their fingers. */
 function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: GripOption): number {
   let cost = 0;
   grip.notes.forEach((note, i) => {
-    const held = before.notes.findIndex((n) => n.string === note.string && n.fret === note.fret);
+    const isSlid = grip.slid.includes(note.string);
+    const held = before.notes.findIndex((n) => n.string === note.string && (n.fret === note.fret || isSlid));
     if (held >= 0 && earlier.fingers[held] !== option.fingers[i]) cost += REFINGER_HELD;
   });
   return cost;
 }
 
-/** In a line of single notes no finger jumps that need not (common practice). */
-function isHop({ notes: before }: Grip, earlier: GripOption, { notes }: Grip, option: GripOption): boolean {
-  if (before.length > 1 || notes.length > 1 || earlier.fingers[0] !== option.fingers[0]) return false;
-  return before[0]!.string !== notes[0]!.string && before[0]!.fret !== notes[0]!.fret;
+/** In a line of single notes no finger jumps that need not (common practice); a slide is none. */
+function isHop({ notes: before }: Grip, earlier: GripOption, { notes, slid }: Grip, option: GripOption): boolean {
+  if (before.length > 1 || notes.length > 1 || slid.length > 0 || earlier.fingers[0] !== option.fingers[0]) return false;
+  return before[0]!.fret !== notes[0]!.fret;
 }
