@@ -29,7 +29,7 @@ export const BOUNDS: Readonly<Record<Price, Bounds>> = {
   thumbEdge: around(1),
   curled: around(4),
   // Dear enough that they pay only over two beats and more (common practice): for one beat at 100, two strings bare that answer 3 dB over do not.
-  curl: { start: 18, least: 3, most: 50 },
+  curl: { start: 18, least: 3, most: 30 },
   flatHand: around(6),
   replant: around(1),
   stays: around(0.5),

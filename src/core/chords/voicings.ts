@@ -24,7 +24,7 @@ const PER_FRET_APART = 0.8;
 /** Open strings belong to chords near the nut: for every fret beyond these four. */
 const NEAR_NUT = 4;
 const OPEN_FAR_UP = 7;
-/** Who names a chord has its barre ready, dearer as it is in a line. */
+/** Who names a chord has its barre ready: it is so much less than in a line. */
 const BARRE = -2;
 const HIGHEST_POSITION = 12;
 

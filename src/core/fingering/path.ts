@@ -6,7 +6,7 @@ import type { Step } from "../timeline/types.ts";
 export interface Grip {
   notes: readonly GripNote[];
   options: readonly GripOption[];
-  /** Strings, on which a finger slides up or down to its note. */
+  /** Strings on which a finger slides up or down to its note. */
   slid: readonly number[];
 }
 
