@@ -37,6 +37,8 @@ interface Neck {
   places: readonly Press[];
   /** Fingers that pressed at the step before. */
   presses: readonly Press[];
+  /** Whether the last stroke was a chuck through which the hand kept its shape. */
+  isChucked: boolean;
   /** The last grip; every note that sounds is in it. */
   grip: Grip | null;
   chosen: GripOption | null;
@@ -152,7 +154,14 @@ function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settin
 }
 
 function sameNeck(a: Neck, b: Neck): boolean {
-  return a.position === b.position && a.grip === b.grip && a.chosen === b.chosen && samePresses(a.places, b.places) && samePresses(a.presses, b.presses);
+  return (
+    a.position === b.position &&
+    a.isChucked === b.isChucked &&
+    a.grip === b.grip &&
+    a.chosen === b.chosen &&
+    samePresses(a.places, b.places) &&
+    samePresses(a.presses, b.presses)
+  );
 }
 
 function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
@@ -162,7 +171,7 @@ function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
 /** Before its first note the hand rests where that will be pressed: so a scratch has something to lie under it. */
 function startOf(steps: readonly Step[], held: Grips["held"], grips: readonly (Grip | null)[], chosen: readonly (GripOption | null)[]): Neck {
   const first = chosen.findIndex((option) => option !== null);
-  const nowhere: Neck = { position: 1, places: [], presses: [], grip: null, chosen: null };
+  const nowhere: Neck = { position: 1, places: [], presses: [], isChucked: false, grip: null, chosen: null };
   if (first < 0) return nowhere;
   return { ...nowhere, ...restingOn(steps[first]!, held[first]!, grips[first]!, chosen[first]!) };
 }
@@ -225,9 +234,11 @@ function handAt(
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
   const sounding = pressesOf(step, heldPlaces(step, written), fingerOf);
-  const presses = isHeldThrough(step, settings)
-    ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses)
-    : clickedThrough(step, sounding, neck.presses);
+  const presses = staysDown(step, written, neck, settings)
+    ? neck.presses
+    : isHeldThrough(step, settings)
+      ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses)
+      : clickedThrough(step, sounding, neck.presses);
   const placed: Finger[] = [];
   const cameFrom: Press[] = [];
   for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
@@ -236,14 +247,28 @@ function handAt(
       placed.push(press.finger);
       if (before) cameFrom.push(before);
     }
-    places.set(press.finger, press);
+    places.set(press.finger, behind(press, before, presses));
   }
   const pressing = new Set(presses.map((p) => p.finger));
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
   return [
     { position, presses, left, placed, cameFrom, hurried: 0 },
-    { position, places: [...places.values()], presses, grip: held.grip, chosen: held.chosen },
+    {
+      position,
+      places: [...places.values()],
+      presses,
+      isChucked: step.stroke ? isHeldThrough(step, settings) : neck.isChucked,
+      grip: held.grip,
+      chosen: held.chosen,
+    },
   ];
+}
+
+/** A barre stays down where another finger presses higher on one of its strings. */
+function behind(press: Press, before: Press | undefined, presses: readonly Press[]): Press {
+  if (!before || before.fret !== press.fret) return press;
+  const under = before.strings.filter((s) => !press.strings.includes(s) && presses.some((other) => other.fret > press.fret && other.strings.includes(s)));
+  return under.length === 0 ? press : { ...press, strings: [...press.strings, ...under].sort((a, b) => a - b) };
 }
 
 /** A hand that shifts takes its fingers along: what they left behind is behind. */
@@ -263,6 +288,14 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
     if (n < 0) throw new Error("a note sounds that no grip holds");
     return chosen!.fingers[n]!;
   };
+}
+
+/** A chord that is held stays down through a rest where chords bloom, and where a chuck has just ended its sound. */
+function staysDown({ stroke, sounding }: Step, held: HeldGrip | null, { presses, isChucked }: Neck, { ring }: Settings): boolean {
+  if ((ring !== "bloom" && !isChucked) || stroke !== null || held === null || sounding.some((note) => note !== null)) return false;
+  return (
+    presses.length > 0 && presses.every(({ strings, fret }) => strings.every((s) => held.places.some((place) => place.string === s && place.fret === fret)))
+  );
 }
 
 /** A hand flat on all strings, and fingers that click, end the sound of a chord that the fretting hand keeps pressed. */

@@ -34,6 +34,7 @@ const IDLE_INDEX_IN_CHORD = 3.5;
 const INDEX_BARRE = 2;
 const OTHER_BARRE = 6;
 const PER_BARRED_STRING = 0.4;
+const ARCHED_BACK = 8;
 const OTHER_THAN_NATURAL = 3;
 /** More than any awkwardness: no hand does it, but the document asks for it or nothing else is left. */
 export const UNPLAYABLE = 40;
@@ -124,7 +125,9 @@ function barreCost(notes: readonly GripNote[], a: GripNote, b: GripNote, finger:
   const lies = (string: number) => string > low && string < high;
   // It would press what should sound lower.
   const stops = open.some(lies) || notes.some((n) => lies(n.string) && n.fret < a.fret);
-  return (stops ? UNPLAYABLE : 0) + (begins ? (finger === 1 ? INDEX_BARRE : OTHER_BARRE) : 0) + PER_BARRED_STRING;
+  // The finger comes from the treble side: it has to arch back over strings there that sound open.
+  const archesBack = begins && open.some((string) => string < high);
+  return (stops ? UNPLAYABLE : 0) + (begins ? (finger === 1 ? INDEX_BARRE : OTHER_BARRE) : 0) + (archesBack ? ARCHED_BACK : 0) + PER_BARRED_STRING;
 }
 
 function naturalFinger(natural: readonly number[], offset: number): Pressing {

@@ -10,7 +10,7 @@ import type { HeldGrip } from "./types.ts";
 
 /*
  * A bar, or half of one, whose chords and held notes all fit one hand shape: the hand takes that shape once, whichever part of it
- * is struck (arpeggios, bass and brush, a walk over a barre; common practice). Notes one by one are a broken chord where fingers
+ * is struck (arpeggios, bass and brush, a walk over a barre, a tune over a chord; common practice). Notes one by one are a broken chord where fingers
  * pluck a guitar or a chord blooms; else they are a line, fingered note by note.
  */
 
@@ -68,16 +68,59 @@ function barWindows(steps: readonly Step[], { start, length }: BarSpan, instrume
 }
 
 function windowOf(steps: readonly Step[], instrument: Instrument, settings: Settings, cache: WindowCache): Window | null {
+  const music = musicOf(steps);
+  if (!music) return null;
+  const { notes, open, inChord, again, isChord, isMuted, isWalk } = music;
+  const broken = settings.ring === "bloom" || (settings.playsWith !== "pick" && instrument.kind !== "electric-bass");
+  if ((!music.together && !isChord && !broken) || notes.length < 2) return null;
+  const strings = [...open].sort((a, b) => a - b);
+  const alternates = broken && notes.every((note) => again.has(note));
+  if (notes.length < 3 && notes.length + strings.length < SHAPE && !alternates) return null;
+  const tune = new Set(notes.flatMap(({ string }, n) => (open.has(string) || notes[n - 1]?.string === string ? [string] : [])));
+  const steady = notes.filter(({ string }) => !tune.has(string));
+  // A tune moves over a broken chord that comes back, one finger of a strummed one alone: at least two others stay.
+  const isOver = steady.length >= 2 && (broken ? tune.size <= 2 && (isChord || steady.some((note) => again.has(note))) : tune.size <= 1 && music.areChords);
+  const isKept = (isChord || broken) && !isMuted && !isWalk && (tune.size === 0 || isOver);
+  if (!isKept && notes.some(({ string }, n) => notes[n - 1]?.string === string)) return null;
+  const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
+  const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
+  return knownIn(cache.shapes, key, () => shapeOf(notes, steady, strings, kept, instrument, settings));
+}
+
+/** What is played in a stretch of music. */
+interface Music {
+  /** Every fretted place once, from the bass-most string and the nut on. */
+  notes: readonly GripNote[];
+  open: ReadonlySet<number>;
+  /** Open strings that are struck as part of a chord. */
+  inChord: ReadonlySet<number>;
+  /** Places that come back after another stroke. */
+  again: ReadonlySet<GripNote>;
+  /** Several fretted notes sound together. */
+  together: boolean;
+  isChord: boolean;
+  /** Every stroke is one. */
+  areChords: boolean;
+  isMuted: boolean;
+  /** Two strokes of several fretted notes without a string in common: two grips of a walk. */
+  isWalk: boolean;
+}
+
+/** Null where two fingers are written for one place. */
+function musicOf(steps: readonly Step[]): Music | null {
   const places = new Map<number, GripNote>();
   const open = new Set<number>();
-  /** Open strings that are struck as part of a chord. */
   const inChord = new Set<number>();
-  /** Fretted strings of every stroke that has several: two such strokes without a string in common are two grips of a walk. */
+  const again = new Set<GripNote>();
   const pressed: number[][] = [];
   let isWalk = false;
   let together = false;
   let isChord = false;
+  let areChords = true;
   let isMuted = false;
+  /** Places that the last stroke struck, and those of all strokes before it. */
+  let last: GripNote[] = [];
+  const earlier = new Set<GripNote>();
   for (const step of steps) {
     const fretted = step.sounding.filter((note) => note !== null && isFretted(note));
     if (step.stroke && fretted.length > 1) {
@@ -89,34 +132,37 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
     if (chord.length >= CHORD) {
       isChord = true;
       for (const note of chord) if (note!.fret === 0) inChord.add(note!.string);
-    }
+    } else areChords &&= step.stroke === null;
     isMuted ||= step.sounding.some((note) => note?.tone === "palm");
     together ||= fretted.length > 1;
+    const begun: GripNote[] = [];
     for (const note of step.sounding) {
       if (!note) continue;
       if (!isFretted(note)) {
         open.add(note.string);
         continue;
       }
-      const known = places.get(note.string);
-      if (known && (known.fret !== note.fret || (known.finger ?? note.finger) !== (note.finger ?? known.finger))) return null;
-      places.set(note.string, { string: note.string, fret: note.fret, finger: note.finger ?? known?.finger });
+      const key = note.string * FRETS + note.fret;
+      const known = places.get(key);
+      if (known && (known.finger ?? note.finger) !== (note.finger ?? known.finger)) return null;
+      const place = known ?? { string: note.string, fret: note.fret, finger: note.finger };
+      place.finger ??= note.finger;
+      places.set(key, place);
+      if (step.begins[note.string - 1]) begun.push(place);
     }
+    for (const place of begun) if (earlier.has(place)) again.add(place);
+    if (!step.stroke) continue;
+    for (const place of last) earlier.add(place);
+    last = begun;
   }
-  const notes = [...places.values()].sort((a, b) => b.string - a.string);
-  const broken = settings.ring === "bloom" || (settings.playsWith !== "pick" && instrument.kind !== "electric-bass");
-  if ((!together && !isChord && !broken) || notes.length < 2) return null;
-  const strings = [...open].sort((a, b) => a - b);
-  if (notes.length < 3 && notes.length + strings.length < SHAPE) return null;
-  const isKept = (isChord || broken) && !isMuted && !isWalk && strings.every((string) => !places.has(string));
-  const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
-  const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;
-  return knownIn(cache.shapes, key, () => shapeOf(notes, strings, kept, instrument, settings));
+  const notes = [...places.values()].sort((a, b) => b.string - a.string || a.fret - b.fret);
+  return { notes, open, inChord, again, together, isChord, areChords, isMuted, isWalk };
 }
 
 function shapeOf(
   notes: readonly GripNote[],
-  open: readonly number[],
+  steady: readonly GripNote[],
+  strings: readonly number[],
   kept: readonly number[] | null,
   instrument: Instrument,
   { reachMm }: Settings,
@@ -124,11 +170,19 @@ function shapeOf(
   const frets = notes.filter(({ finger }) => finger !== "T").map(({ fret }) => fret);
   const length = openLengthMm(instrument);
   if (fretFromNutMm(length, Math.max(...frets)) - fretFromNutMm(length, Math.min(...frets)) > reachMm) return null;
-  const options = gripOptions(notes, instrument.kind === "electric-bass", open).filter(({ cost }) => cost < UNPLAYABLE);
+  const options = gripOptions(notes, instrument.kind === "electric-bass", strings).filter(({ cost }) => cost < UNPLAYABLE);
   if (options.length === 0) return null;
-  const held = kept && { chord: undefined, places: [...notes, ...kept.map((string) => ({ string, fret: 0, finger: undefined }))] };
-  return { notes, options, held };
+  if (!kept) return { notes, options, held: null };
+  // A barre is down as a whole, also where the tune goes over it.
+  const { fingers } = options.reduce((a, b) => (b.cost < a.cost ? b : a));
+  const isBarred = (note: GripNote, n: number) =>
+    !strings.includes(note.string) && steady.some((other) => other.fret === note.fret && fingers[notes.indexOf(other)] === fingers[n]);
+  const down = notes.filter((note, n) => steady.includes(note) || isBarred(note, n));
+  return { notes, options, held: { chord: undefined, places: [...down, ...kept.map((string) => ({ string, fret: 0, finger: undefined }))] } };
 }
+
+/** More than any neck has. */
+const FRETS = 64;
 
 /** Strings of a shape of which only two are fretted. */
 const SHAPE = 4;

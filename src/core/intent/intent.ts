@@ -68,6 +68,7 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
   const sounding = step.sounding.reduce((mask, note) => (note ? mask | (1 << pitchClass(note)) : mask), 0);
   const bloom = settings.ring === "bloom";
   const chord = bloom && step.stroke?.notes.length && size(sounding) >= CHORD ? sounding : heard.chord;
+  const bloomsOn = bloom && step.stroke === null && hand.presses.length > 0;
   const intents = step.sounding.map((note, s): Intent => {
     if (isStruckDead(step, s + 1)) {
       played[s] = bloom && (lastNote[s] !== null || played[s]!);
@@ -80,7 +81,7 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
       return TONE_INTENT[note.tone];
     }
     // What the hand holds belongs to the harmony: it may answer, and go on after it was struck.
-    if (isDown(held, step.sounding) && placeHeld(held, step.sounding, s + 1)) return "free";
+    if ((isDown(held, step.sounding) || (held && bloomsOn)) && placeHeld(held, step.sounding, s + 1)) return "free";
     const before = lastNote[s] ?? null;
     // A string of the harmony that was played and then deadened may answer again.
     if (before === null && played[s] && bloom && agrees(open[s]! % 12, chord, sounding)) return "free";

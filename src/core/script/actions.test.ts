@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Action, PlanDocument } from "../document/plan.ts";
 import { planPassage, planStages } from "../engine.ts";
+import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import { partsOf } from "../hands/parts.ts";
 import type { Passage } from "../passage/schema.ts";
 import { somePassages } from "../test/any-passage.ts";
@@ -27,11 +28,18 @@ function known({ presses, resting, groups }: Known): string[] {
   const nameOf = ({ hand, part, finger }: Body) =>
     `${hand} ${part} ${finger ?? ""}${part === "ease" ? ` at ${resting.find((press) => press.finger === finger)?.fret}` : ""}`;
   const all = new Map<string, readonly number[]>([...groups].map(([body, on]) => [nameOf(body), on]));
-  for (const { finger, fret, strings } of presses) {
+  for (const { finger, fret, strings } of onTop(presses)) {
     const key = `fretting press ${finger} at ${fret}`;
     all.set(key, [...(all.get(key) ?? []), ...strings]);
   }
   return [...all].map(([key, on]) => `${key} ${[...new Set(on)].sort()}`).sort();
+}
+
+/** Where two fingers press one string, the higher one is told of. */
+function onTop(presses: readonly Press[]): Press[] {
+  return presses
+    .map((press) => ({ ...press, strings: press.strings.filter((string) => pressedAt(presses, string) === press.fret) }))
+    .filter(({ strings }) => strings.length > 0);
 }
 
 /** Every action that was met, once. */

@@ -1,5 +1,5 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
-import type { Press } from "../fingering/hand-state.ts";
+import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { bendOf } from "../passage/bends.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
@@ -126,7 +126,7 @@ const WAYS = new Set<TimelineNote["from"]>(["hammer", "pull", "slide", "tap"]);
 function pressing(known: Known, presses: readonly Press[], left: readonly Press[], touching: ReadonlySet<Press["finger"]>, step: Step): Action[] {
   const hand = "fretting" as const;
   const actions: Action[] = [];
-  const fresh = presses.filter((press) => !known.presses.some((was) => samePress(was, press)));
+  const fresh = presses.filter((press) => !known.presses.some((was) => isThere(was, press, presses)));
   const slurred = new Map<number, TimelineNote>();
   step.sounding.forEach((note, s) => {
     if (note && step.begins[s] && WAYS.has(note.from) && note.from !== "tap") slurred.set(note.string, note);
@@ -160,6 +160,12 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   );
   actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf([press]) })));
   return actions;
+}
+
+/** Whether a press is what is left free of one that was put down before: other fingers go over a barre and leave it again. */
+function isThere(was: Press, press: Press, presses: readonly Press[]): boolean {
+  const free = was.strings.filter((string) => pressedAt(presses, string) <= was.fret);
+  return samePress({ ...was, strings: free }, press);
 }
 
 /** What presses, lets go and holds, finger by finger. */

@@ -93,7 +93,7 @@ export function isOff({ presses, resting }: Pick<Known, "presses" | "resting">):
 }
 
 /**
- * What lies under an index that leans: all strings on the treble side of the one it presses, as far as one that rings; behind other
+ * What lies under an index that leans: all strings between those that it presses and on their treble side, as far as one that rings; behind other
  * fingers as far as the string beside them or the one where it pressed; all of them where nothing presses.
  */
 export function leant({ presses, resting, count }: Known, isOpen: (string: number) => boolean): number[] {
@@ -101,7 +101,8 @@ export function leant({ presses, resting, count }: Known, isOpen: (string: numbe
   if (index) {
     const treble = range(1, index.strings[0]! - 1);
     const end = treble.findLastIndex(isOpen);
-    return treble.slice(end + 1);
+    const between = range(index.strings[0]!, index.strings.at(-1)!).filter((s) => !isOpen(s));
+    return [...treble.slice(end + 1), ...between];
   }
   const home = resting.find(({ finger }) => finger === 1);
   const own = home?.strings ?? [];
