@@ -344,10 +344,10 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "strum: strummed song of open chords",
-    takes: { fretting: "home*3 lean56 home*3 lean56 home*3 lean4 home*3 lean4", picking: "follow6*3 follow5 follow6*3 follow5 follow0 off*7" },
+    takes: { fretting: "home*12", picking: "follow6*6 follow0 off*5" },
     not: [
-      { picking: "off*16", why: "guard", lost: true },
-      { picking: "palm6*7 off*9", why: "follow", lost: true },
+      { picking: "off*12", why: "guard", lost: true },
+      { picking: "palm6*6 off*6", why: "follow", lost: true },
     ],
   },
   {
@@ -598,7 +598,7 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "bass: five strings, line above the low ones",
     takes: {
-      fretting: "lean123 lean12 lean1 home lean1 lean12 lean1235 lean123",
+      fretting: "lean123 lean125 lean1 lean3 lean1 lean12 lean1235 lean123",
       picking:
         "thumb-follow5 thumb-follow5+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow3+rest-stroke0 thumb-follow4+rest-stroke0 thumb-follow5+rest-stroke0 thumb-follow5*2",
     },
@@ -617,7 +617,7 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: five strings, line above the low ones, anchored",
-    takes: { fretting: "lean123 lean12 lean1 home lean1 lean12 lean1235 lean123", picking: "thumb5 thumb5+rest-stroke0 thumb5+park12*3 thumb5*3" },
+    takes: { fretting: "lean123 lean125 lean1 lean3 lean1 lean12 lean1235 lean123", picking: "thumb5*2 thumb5+park12*3 thumb5*3" },
     not: [{ fretting: "laid321 laid21 laid1 home*3 laid321*2", why: "lean", lost: true }],
   },
   {
@@ -692,10 +692,10 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap on five strings",
-    takes: { fretting: "lean123+over lean1235+over lean13+over lean123+over lean1235+over lean13+over lean123+over lean13+over", picking: "off*8" },
+    takes: { fretting: "lean123 lean1235 lean135 lean123 lean1235 lean135 lean123 lean135", picking: "off*8" },
     not: [
-      { fretting: "lean123+over lean1235+over over lean123+over lean1235+over over lean123+over over", why: "guard" },
-      { fretting: "lean123+over over*2 lean123+over over*2 lean123+over over", why: "guard" },
+      { fretting: "lean123 lean1235 home lean123 lean1235 home lean123 home", why: "guard" },
+      { fretting: "lean123+over lean1235+over lean135+over lean123+over lean1235+over lean135+over lean123+over lean135+over", why: "extra" },
       { fretting: "lean123+laid321 laid5321 laid1+over lean123+laid321 laid531 laid1+over lean123+laid321 laid1+over", why: "flutter" },
       { fretting: "laid321+over laid5321+over laid1+over laid321+over over*2 laid321+over laid1+over", why: "lean" },
     ],

@@ -71,8 +71,8 @@ export function fingeringOf(
   const coming = fold(COMING, { steps, chosen, later }, { keys: steps, beside: [chosen, ...later], start: null, cache: cache.coming });
   const reached = fold(
     REACHED,
-    { steps, held, grips, chosen, coming, settings },
-    { keys: steps, beside: [grips, chosen, held, coming], start, cache: cache.hands },
+    { steps, held, grips, chosen, coming, later, settings },
+    { keys: steps, beside: [grips, chosen, held, coming, later[0], later[1]], start, cache: cache.hands },
   );
   const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
   const issues = fold(ISSUES, { steps, hands, instrument, settings }, { keys: steps, beside: [hands], start: null, cache: cache.issues });
@@ -100,15 +100,17 @@ interface Held {
   grips: readonly (Grip | null)[];
   chosen: readonly (GripOption | null)[];
   coming: readonly (Resting | null)[];
+  later: Coming["later"];
   settings: Settings;
 }
 
 const REACHED: Stage<Held, Neck, HandState> = {
   same: sameNeck,
-  work: (neck, i, { steps, held, grips, chosen, coming, settings }) => {
+  work: (neck, i, { steps, held, grips, chosen, coming, later, settings }) => {
     // Only a hand that let go before has had its time for the way.
     const goesOver = coming[i] !== null && neck.presses.length === 0;
-    return handAt(steps[i]!, held[i]!, grips[i]!, chosen[i]!, goesOver ? wentOver(neck, coming[i]!) : neck, settings);
+    const isStruckNext = later[0][i]?.stroke != null && later[1][i] === held[i];
+    return handAt(steps[i]!, { held: held[i]!, isStruckNext }, grips[i]!, chosen[i]!, goesOver ? wentOver(neck, coming[i]!) : neck, settings);
   },
 };
 
@@ -220,21 +222,20 @@ function heldPlaces({ sounding }: Step, held: HeldGrip | null): GripPlace[] {
   return held.places.filter(({ string, fret }) => fret > 0 && placeHeld(held, sounding, string) !== undefined);
 }
 
+interface Kept {
+  held: HeldGrip | null;
+  /** A stroke on the same grip follows at once. */
+  isStruckNext: boolean;
+}
+
 /** What the hand does at a step, from where it and its fingers were. */
-function handAt(
-  step: Step,
-  written: HeldGrip | null,
-  grip: Grip | null,
-  chosen: GripOption | null,
-  neck: Neck,
-  settings: Settings,
-): readonly [HandState, Neck] {
+function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOption | null, neck: Neck, settings: Settings): readonly [HandState, Neck] {
   const position = chosen?.position ?? neck.position;
   const places = takenAlong(neck, position);
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
-  const sounding = pressesOf(step, heldPlaces(step, written), fingerOf);
-  const presses = staysDown(step, written, neck, settings)
+  const sounding = pressesOf(step, heldPlaces(step, kept.held), fingerOf);
+  const presses = staysDown(step, kept, neck, settings)
     ? neck.presses
     : isHeldThrough(step, settings)
       ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses)
@@ -257,7 +258,7 @@ function handAt(
       position,
       places: [...places.values()],
       presses,
-      isChucked: step.stroke ? isHeldThrough(step, settings) : neck.isChucked,
+      isChucked: step.stroke ? step.stroke.as === "chuck" && isHeldThrough(step, settings) : neck.isChucked,
       grip: held.grip,
       chosen: held.chosen,
     },
@@ -290,9 +291,9 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
   };
 }
 
-/** A chord that is held stays down through a rest where chords bloom, and where a chuck has just ended its sound. */
-function staysDown({ stroke, sounding }: Step, held: HeldGrip | null, { presses, isChucked }: Neck, { ring }: Settings): boolean {
-  if ((ring !== "bloom" && !isChucked) || stroke !== null || held === null || sounding.some((note) => note !== null)) return false;
+/** A chord that is held stays down through a rest where chords bloom, and between a chuck that ended its sound and its next stroke. */
+function staysDown({ stroke, sounding }: Step, { held, isStruckNext }: Kept, { presses, isChucked }: Neck, { ring }: Settings): boolean {
+  if ((ring !== "bloom" && !(isChucked && isStruckNext)) || stroke !== null || held === null || sounding.some((note) => note !== null)) return false;
   return (
     presses.length > 0 && presses.every(({ strings, fret }) => strings.every((s) => held.places.some((place) => place.string === s && place.fret === fret)))
   );

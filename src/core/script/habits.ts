@@ -94,7 +94,7 @@ export function isOff({ presses, resting }: Pick<Known, "presses" | "resting">):
 
 /**
  * What lies under an index that leans: all strings between those that it presses and on their treble side, as far as one that rings; behind other
- * fingers as far as the string beside them or the one where it pressed; all of them where nothing presses.
+ * fingers as far as the string beside them or one beyond where it pressed; all of them where nothing presses.
  */
 export function leant({ presses, resting, count }: Known, isOpen: (string: number) => boolean): number[] {
   const index = presses.find(({ finger }) => finger === 1);
@@ -108,7 +108,7 @@ export function leant({ presses, resting, count }: Known, isOpen: (string: numbe
   const own = home?.strings ?? [];
   const tip = Math.max(...presses.flatMap(({ strings }) => strings)) + 1;
   const isBehind = home !== undefined && presses.every(({ fret }) => fret >= home.fret);
-  const furthest = presses.length > 0 ? Math.min(count, Math.max(tip, ...(isBehind ? own : []))) : count;
+  const furthest = presses.length > 0 ? Math.min(count, Math.max(tip, ...(isBehind ? own.map((s) => s + 1) : []))) : count;
   return range(1, furthest).filter((s) => !own.includes(s) && !isOpen(s));
 }
 

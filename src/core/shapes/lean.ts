@@ -30,7 +30,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   if (fret < 1) return [NOTHING];
   const resting = home && home.fret === fret ? rests.filter((c) => c.finger === 1) : [];
   // Behind a grip that presses it lies over the treble side, its tip on the next string or still where it pressed; behind one that rests, over any run.
-  const tip = Math.max(bassMostOf(presses) + 1, ...resting.map((c) => c.string));
+  const tip = Math.max(bassMostOf(presses) + 1, ...resting.map((c) => c.string + 1));
   const furthest = presses.length > 0 ? Math.min(context.count, tip) : context.count;
   const options = runs(context, fret, furthest).flatMap((run) =>
     resting.every((c) => run.includes(c.string)) ? leans(context, fret, [...run].reverse(), resting, refusals) : [],
