@@ -1,14 +1,14 @@
 import type { Action } from "../document/plan.ts";
 import { pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { type Body, bit, bodyOf, IDLE, type Known, LAY, PALM, put, range, SLAP, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+import { type Body, bit, bodyOf, HEEL, IDLE, type Known, LAY, PALM, put, range, SLAP, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
 /* Where parts of the hands lie when nothing else is said of them. */
 
-/** Parts that lie there for one stroke, or as long as a press. */
-const FOR_A_STROKE = new Set(["heel", "rest-stroke", "replant"]);
+/** Parts that lie there for one step, or as long as a press. */
+const FOR_A_STEP = new Set(["rest-stroke", "replant", "roll"]);
 
-const WITH_A_PRESS = new Set(["roll", "flat"]);
+const WITH_A_PRESS = new Set(["flat"]);
 
 /** Where everything lies if nothing more is said. */
 export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<Body, readonly number[]> {
@@ -18,9 +18,9 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
   for (const [body, strings] of before.groups) {
     const { part } = body;
-    // A hand that has slapped lies there until something is played.
-    if (body === SLAP && strokes.length > 0) continue;
-    if (FOR_A_STROKE.has(part) || (WITH_A_PRESS.has(part) && pressChanged) || part === "ease" || part === "tip" || (body === IDLE && before.lies)) continue;
+    // A hand that has slapped, or come down flat, lies there until something is played.
+    if ((body === SLAP || body === HEEL) && strokes.length > 0) continue;
+    if (FOR_A_STEP.has(part) || (WITH_A_PRESS.has(part) && pressChanged) || part === "ease" || part === "tip" || (body === IDLE && before.lies)) continue;
     groups.set(body, strings);
   }
   if (strokes.some(({ by, does }) => does === "stroke" && by === "T")) {
@@ -45,7 +45,8 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     // A tip that was away stays away as long as its finger does not move.
     const press = now.presses.find((p) => p.finger === finger)!;
     const wasFree = (before.open & bit(string)) === 0;
-    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !before.groups.has(bodyOf("fretting", "tip", finger));
+    const wasThere = ["tip", "roll"].some((part) => before.groups.get(bodyOf("fretting", part, finger))?.includes(string));
+    const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !wasThere;
     if (rolled.get(finger) !== string && !isAway) put(groups, bodyOf("fretting", "tip", finger), [string]);
   }
   // An index that stays does not lean over a string that has just stopped ringing.
@@ -139,7 +140,7 @@ function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strok
   const chuck = strokes.find(({ does, from }) => does === "chuck" && from !== undefined);
   if (chuck) {
     for (const body of [...groups.keys()]) if (body.hand === "picking") groups.delete(body);
-    put(groups, bodyOf("picking", "heel", undefined), range(chuck.from!, now.count));
+    put(groups, HEEL, range(chuck.from!, now.count));
     return;
   }
   const struck = strokes.flatMap(stringsOf);

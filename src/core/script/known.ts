@@ -96,6 +96,8 @@ export const UNDERSIDE = bodyOf("fretting", "underside", 1);
 
 export const WRAP = bodyOf("aid", "fret-wrap", undefined);
 
+export const HEEL = bodyOf("picking", "heel", undefined);
+
 export const PALM = bodyOf("picking", "palm", undefined);
 
 export const THUMB = bodyOf("picking", "thumb", "p");
