@@ -267,7 +267,7 @@ function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOption | 
 
 /** A barre stays down where another finger presses higher on one of its strings. */
 function behind(press: Press, before: Press | undefined, presses: readonly Press[]): Press {
-  if (!before || before.fret !== press.fret) return press;
+  if (!before || before.fret !== press.fret || !press.strings.every((s) => before.strings.includes(s))) return press;
   const under = before.strings.filter((s) => !press.strings.includes(s) && presses.some((other) => other.fret > press.fret && other.strings.includes(s)));
   return under.length === 0 ? press : { ...press, strings: [...press.strings, ...under].sort((a, b) => a - b) };
 }

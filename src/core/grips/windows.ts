@@ -79,7 +79,8 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const tune = new Set(notes.flatMap(({ string }, n) => (open.has(string) || notes[n - 1]?.string === string ? [string] : [])));
   const steady = notes.filter(({ string }) => !tune.has(string));
   // A tune moves over a broken chord that comes back, one finger of a strummed one alone: at least two others stay.
-  const isOver = steady.length >= 2 && (broken ? tune.size <= 2 && (isChord || steady.some((note) => again.has(note))) : tune.size <= 1 && music.areChords);
+  const stays = steady.length >= 2 && music.chords.every((chord) => steady.every((note) => chord.has(note)));
+  const isOver = stays && (broken ? tune.size <= 2 && (isChord || steady.some((note) => again.has(note))) : tune.size <= 1 && music.areChords);
   const isKept = (isChord || broken) && !isMuted && !isWalk && (tune.size === 0 || isOver);
   if (!isKept && notes.some(({ string }, n) => notes[n - 1]?.string === string)) return null;
   const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
@@ -99,6 +100,8 @@ interface Music {
   /** Several fretted notes sound together. */
   together: boolean;
   isChord: boolean;
+  /** Places of every chord that is struck. */
+  chords: readonly ReadonlySet<GripNote>[];
   /** Every stroke is one. */
   areChords: boolean;
   isMuted: boolean;
@@ -112,6 +115,7 @@ function musicOf(steps: readonly Step[]): Music | null {
   const open = new Set<number>();
   const inChord = new Set<number>();
   const again = new Set<GripNote>();
+  const chords: Set<GripNote>[] = [];
   const pressed: number[][] = [];
   let isWalk = false;
   let together = false;
@@ -133,6 +137,7 @@ function musicOf(steps: readonly Step[]): Music | null {
       isChord = true;
       for (const note of chord) if (note!.fret === 0) inChord.add(note!.string);
     } else areChords &&= step.stroke === null;
+    const sounds = new Set<GripNote>();
     isMuted ||= step.sounding.some((note) => note?.tone === "palm");
     together ||= fretted.length > 1;
     const begun: GripNote[] = [];
@@ -148,15 +153,17 @@ function musicOf(steps: readonly Step[]): Music | null {
       const place = known ?? { string: note.string, fret: note.fret, finger: note.finger };
       place.finger ??= note.finger;
       places.set(key, place);
+      sounds.add(place);
       if (step.begins[note.string - 1]) begun.push(place);
     }
     for (const place of begun) if (earlier.has(place)) again.add(place);
     if (!step.stroke) continue;
+    if (chord.length >= CHORD) chords.push(sounds);
     for (const place of last) earlier.add(place);
     last = begun;
   }
   const notes = [...places.values()].sort((a, b) => b.string - a.string || a.fret - b.fret);
-  return { notes, open, inChord, again, together, isChord, areChords, isMuted, isWalk };
+  return { notes, open, inChord, again, together, isChord, chords, areChords, isMuted, isWalk };
 }
 
 function shapeOf(
