@@ -18,11 +18,11 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "pick: power chords with rests under gain",
-    takes: { fretting: "lean123 lean12345 lean123 lean12345 lean123*2", picking: "off*6" },
+    takes: { fretting: "lean123 lean12345 lean123 lean12345 lean123 lean12345", picking: "off*6" },
     not: [
       { fretting: "lean123 home lean123 home lean123 home", why: "guard" },
-      { fretting: "lean123+laid32 lean12345+laid32 lean123+laid32 lean12345+laid32 lean123+laid32 laid321", why: "flutter" },
-      { picking: "off+spare2 off off+spare2 off off+spare2*2", why: "curl" },
+      { fretting: "lean123+laid32 lean12345+laid32 lean123+laid32 lean12345+laid32 lean123+laid32 lean12345", why: "flutter" },
+      { picking: "off+spare2 off off+spare2 off off+spare2 off", why: "curl" },
       { picking: "off off+replant6 off off+replant4 off*2", why: "replant" },
     ],
   },
@@ -117,7 +117,7 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "pick: sweep over five strings in sextuplets",
     takes: {
-      fretting: "lean12346 lean123 lean12 lean13 home lean2 home*2 lean12 lean123 lean1236 lean123",
+      fretting: "lean12346 lean123 lean12 lean13 home lean2 home*2 lean12 lean123 lean1236 lean12356",
       picking: "follow0 follow6 follow5 follow4 follow3*3 follow4 follow5 follow6 follow0 follow6",
     },
     not: [
@@ -162,13 +162,13 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "pick: tapped figure with a wrap",
     takes: {
-      fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean456",
+      fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456",
       picking: "off*16",
     },
     not: [
       {
-        fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12",
-        picking: "off follow5*2 off follow5*2 off follow5*2 off follow5*2 off follow5*2 follow4",
+        fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456",
+        picking: "off follow5*2 off follow5*2 off follow5*2 off follow5*2 off follow5*2 off",
         why: "lift",
       },
     ],
@@ -353,12 +353,12 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "strum: strummed song of open chords, written",
     takes: {
-      fretting: "home*3 lean13456 home*3 lean13456 home*3 lean12456 home*3 lean456",
+      fretting: "home*3 lean13456 home*3 lean13456 home*3 lean12456 home*4",
       picking: "follow6*3 follow5 follow6*3 follow5 follow0 off follow0 follow4 follow0 off follow0 follow4",
     },
     not: [
       {
-        fretting: "home*3 across home*3 across home*3 across home*3 lean456",
+        fretting: "home*3 across home*3 across home*3 across home*4",
         picking: "follow6*3 follow4 follow6*3 follow4 follow0 off follow0 follow4 follow0 off follow0 follow4",
         why: "across",
         lost: true,
@@ -389,14 +389,14 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "strum: off-beat chops",
-    takes: { fretting: "lean1 lean13456 lean1 lean13456 lean1 lean13456 lean1*2", picking: "follow6*7 follow5" },
+    takes: { fretting: "lean1 lean13456 lean1 lean13456 lean1 lean13456 lean1 lean13456", picking: "follow6*8" },
     not: [
       { fretting: "home*8", picking: "off*8", why: "guard", lost: true },
-      { picking: "follow6 follow6+spare3 follow6 follow6+spare3 follow6 follow6+spare3 follow6 follow5", why: "curl" },
-      { picking: "follow6 follow6+replant2 follow6 follow6+replant2 follow6 follow6+replant2 follow6 follow5", why: "replant" },
+      { picking: "follow6 follow6+spare3 follow6 follow6+spare3 follow6 follow6+spare3 follow6*2", why: "curl" },
+      { picking: "follow6 follow6+replant2 follow6 follow6+replant2 follow6 follow6+replant2 follow6*2", why: "replant" },
       { fretting: "home*8", picking: "follow6 follow5 follow6 follow5 follow6 follow5 follow6 follow5", why: "lean", lost: true },
       { picking: "palm6*8", why: "follow", lost: true },
-      { fretting: "lean1 lean13456 lean1 lean13456 lean1 lean13456 lean1 lean56", picking: "off*8", why: "float", lost: true },
+      { fretting: "lean1 lean13456 lean1 lean13456 lean1 lean13456 lean1 lean13456", picking: "off*8", why: "float", lost: true },
     ],
   },
   {
@@ -433,21 +433,21 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "fingers: pinch and rests with thumb return",
-    takes: { fretting: "home lean13456 home lean45", picking: "thumb6 off*3" },
+    takes: { fretting: "home lean13456 home", picking: "thumb6 off*2" },
     not: [
-      { picking: "thumb6 thumb4 off*2", why: "hop" },
-      { picking: "off*4", why: "float" },
+      { picking: "thumb6 thumb4 off", why: "hop" },
+      { picking: "off*3", why: "float" },
     ],
   },
   {
     passage: "fingers: pinch and rests with thumb return, edge",
-    takes: { fretting: "home lean13456 home lean45", picking: "thumb6 off*3" },
-    not: [{ fretting: "home lean13456+laid6541 home lean45", picking: "thumb6 off+plant7 off*2", why: "flutter" }],
+    takes: { fretting: "home lean13456 home", picking: "thumb6 off*2" },
+    not: [{ fretting: "home lean13456+laid6541 home", picking: "thumb6 off+plant7 off", why: "flutter" }],
   },
   {
     passage: "fingers: pinch and rests with thumb return, at 100",
-    takes: { fretting: "home lean13456 home lean45", picking: "thumb6 off*3" },
-    not: [{ fretting: "home across home lean45", why: "across", lost: true }],
+    takes: { fretting: "home lean13456 home", picking: "thumb6 off*2" },
+    not: [{ fretting: "home across home", why: "across", lost: true }],
   },
   {
     passage: "fingers: classical study: bass rests under the tune",
@@ -661,8 +661,8 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap and pop octaves, arched",
-    takes: { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321*2", picking: "off*8" },
-    not: [{ fretting: "laid321 laid1+over laid321 laid1+over laid321 laid1+over laid321*2", why: "extra" }],
+    takes: { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321 laid4321", picking: "off*8" },
+    not: [{ fretting: "laid321 laid1+over laid321 laid1+over laid321 laid1+over laid321 laid4321", why: "extra" }],
   },
   {
     passage: "slap: slap with ghosts in sixteenths",
@@ -682,19 +682,18 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap on open strings with hammers",
-    takes: { fretting: "lean123*2 lean1+over lean134 lean13 lean123 lean1+over*2", picking: "off*8" },
+    takes: { fretting: "lean123*2 lean1+over lean134 lean13 lean123 lean1+over lean134+over", picking: "off*8" },
     not: [
       { fretting: "lean123*2 lean1+over home lean13 lean123 lean1+over over", why: "guard", lost: true },
-      { fretting: "lean123*2 lean1+over laid431 laid31 lean123 lean1+over lean1+laid43+over", why: "extra", lost: true },
-      { fretting: "lean123*2 lean1+over across lean13 lean123 lean1+over*2", why: "across", lost: true },
-      { fretting: "laid321*2 laid1+over laid431 laid31 laid321 laid1+over*2", why: "lean" },
+      { fretting: "lean123*2 lean1+over laid431 laid31 lean123 lean1+over lean134+over", why: "extra", lost: true },
+      { fretting: "lean123*2 lean1+over across lean13 lean123 lean1+over lean134+over", why: "across", lost: true },
+      { fretting: "laid321*2 laid1+over laid431 laid31 laid321 laid1+over lean134+over", why: "lean" },
     ],
   },
   {
     passage: "slap: slap on five strings",
     takes: { fretting: "lean123 lean1235 lean135 lean123 lean1235 lean135 lean123 lean135", picking: "off*8" },
     not: [
-      { fretting: "lean123 lean1235 home lean123 lean1235 home lean123 home", why: "guard" },
       { fretting: "lean123+over lean1235+over lean135+over lean123+over lean1235+over lean135+over lean123+over lean135+over", why: "extra" },
       { fretting: "lean123+laid321 laid5321 laid1+over lean123+laid321 laid531 laid1+over lean123+laid321 laid1+over", why: "flutter" },
       { fretting: "laid321+over laid5321+over laid1+over laid321+over over*2 laid321+over laid1+over", why: "lean" },

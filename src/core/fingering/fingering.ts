@@ -69,10 +69,11 @@ export function fingeringOf(
   const start = startOf(steps, held, grips, chosen);
   const later = [after(steps), after(held), after(grips), after(chosen)] as const;
   const coming = fold(COMING, { steps, chosen, later }, { keys: steps, beside: [chosen, ...later], start: null, cache: cache.coming });
+  const ringsOut = ringingOut(steps);
   const reached = fold(
     REACHED,
-    { steps, held, grips, chosen, coming, later, settings },
-    { keys: steps, beside: [grips, chosen, held, coming, later[0], later[1]], start, cache: cache.hands },
+    { steps, held, grips, chosen, coming, later, ringsOut, settings },
+    { keys: steps, beside: [grips, chosen, held, coming, later[0], later[1], ringsOut], start, cache: cache.hands },
   );
   const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
   const issues = fold(ISSUES, { steps, hands, instrument, settings }, { keys: steps, beside: [hands], start: null, cache: cache.issues });
@@ -101,16 +102,25 @@ interface Held {
   chosen: readonly (GripOption | null)[];
   coming: readonly (Resting | null)[];
   later: Coming["later"];
+  /** Per step: whether it comes after the last note, which is left ringing. */
+  ringsOut: readonly boolean[];
   settings: Settings;
 }
 
 const REACHED: Stage<Held, Neck, HandState> = {
   same: sameNeck,
-  work: (neck, i, { steps, held, grips, chosen, coming, later, settings }) => {
+  work: (neck, i, { steps, held, grips, chosen, coming, later, ringsOut, settings }) => {
     // Only a hand that let go before has had its time for the way.
     const goesOver = coming[i] !== null && neck.presses.length === 0;
     const isStruckNext = later[0][i]?.stroke != null && later[1][i] === held[i];
-    return handAt(steps[i]!, { held: held[i]!, isStruckNext }, grips[i]!, chosen[i]!, goesOver ? wentOver(neck, coming[i]!) : neck, settings);
+    return handAt(
+      steps[i]!,
+      { held: held[i]!, isStruckNext, ringsOut: ringsOut[i]! },
+      grips[i]!,
+      chosen[i]!,
+      goesOver ? wentOver(neck, coming[i]!) : neck,
+      settings,
+    );
   },
 };
 
@@ -226,6 +236,7 @@ interface Kept {
   held: HeldGrip | null;
   /** A stroke on the same grip follows at once. */
   isStruckNext: boolean;
+  ringsOut: boolean;
 }
 
 /** What the hand does at a step, from where it and its fingers were. */
@@ -291,8 +302,20 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
   };
 }
 
+/** Nobody damps a final chord with open strings. */
+function ringingOut(steps: readonly Step[]): boolean[] {
+  const last = steps.findLastIndex(({ stroke, sounding }) => stroke !== null || sounding.some((note) => note !== null));
+  const chord = last < 0 ? [] : steps[last]!.sounding.filter((note) => note !== null);
+  const isLeft = chord.length >= CHORD && chord.every(({ tone }) => tone === "open") && chord.some(({ pressedFret }) => pressedFret === 0);
+  return steps.map((_, i) => isLeft && i > last);
+}
+
+/** Strings that make a chord of what is left ringing. */
+const CHORD = 3;
+
 /** A chord that is held stays down through a rest where chords bloom, and between a chuck that ended its sound and its next stroke. */
-function staysDown({ stroke, sounding }: Step, { held, isStruckNext }: Kept, { presses, isChucked }: Neck, { ring }: Settings): boolean {
+function staysDown({ stroke, sounding }: Step, { held, isStruckNext, ringsOut }: Kept, { presses, isChucked }: Neck, { ring }: Settings): boolean {
+  if (ringsOut) return true;
   if ((ring !== "bloom" && !(isChucked && isStruckNext)) || stroke !== null || held === null || sounding.some((note) => note !== null)) return false;
   return (
     presses.length > 0 && presses.every(({ strings, fret }) => strings.every((s) => held.places.some((place) => place.string === s && place.fret === fret)))

@@ -1,5 +1,5 @@
 import { type FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
-import { type HandState, isHeld } from "../fingering/hand-state.ts";
+import { type HandState, isHeld, pressedAt } from "../fingering/hand-state.ts";
 import { type Grips, isDown, placeHeld } from "../grips/grips.ts";
 import type { HeldGrip } from "../grips/types.ts";
 import type { Ticks } from "../music/ticks.ts";
@@ -87,7 +87,7 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
     if (before === null && played[s] && bloom && agrees(open[s]! % 12, chord, sounding)) return "free";
     if (before?.tone === "open" && canRingOn(before, hand)) {
       // Nobody damps a final chord.
-      const lastSound = step.tick >= finalEnd && before.end === finalEnd;
+      const lastSound = step.tick >= finalEnd && before.end === finalEnd && (before.pressedFret === 0 || pressedAt(hand.presses, s + 1) === before.pressedFret);
       const blooms = bloom && agrees(pitchClass(before), chord, sounding);
       if (before.letRing || lastSound || blooms) return "free";
     }
