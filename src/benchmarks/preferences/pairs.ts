@@ -18,12 +18,12 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "pick: power chords with rests under gain",
-    takes: { fretting: "lean123 lean12345 lean123 lean12345 lean123 lean12345", picking: "off*6" },
+    takes: { fretting: "lean123 lean12345 lean123 lean12345 lean123", picking: "off*5" },
     not: [
-      { fretting: "lean123 home lean123 home lean123 home", why: "guard" },
-      { fretting: "lean123+laid32 lean12345+laid32 lean123+laid32 lean12345+laid32 lean123+laid32 lean12345", why: "flutter" },
-      { picking: "off+spare2 off off+spare2 off off+spare2 off", why: "curl" },
-      { picking: "off off+replant6 off off+replant4 off*2", why: "replant" },
+      { fretting: "lean123 home lean123 home lean123", why: "guard" },
+      { fretting: "lean123+laid32 lean12345+laid32 lean123+laid32 lean12345+laid32 lean123+laid32", why: "flutter" },
+      { picking: "off+spare2 off off+spare2 off off+spare2", why: "curl" },
+      { picking: "off off+replant6 off off+replant4 off", why: "replant" },
     ],
   },
   {
@@ -180,10 +180,10 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "pick: choked rake into a note",
-    takes: { fretting: "lean13456 lean1*2 home*2", picking: "follow0 follow3 palm3 follow3 follow2" },
+    takes: { fretting: "lean13456 lean1*2 home", picking: "follow0 follow3 palm3 follow3" },
     not: [
-      { fretting: "across lean1*2 home*2", why: "across", lost: true },
-      { picking: "follow0 follow3 palm3 follow3+thumb-edge0 follow2", why: "edge", lost: true },
+      { fretting: "across lean1*2 home", why: "across", lost: true },
+      { picking: "follow0 follow3 palm3 follow3+thumb-edge0", why: "edge", lost: true },
     ],
   },
   {
@@ -321,8 +321,8 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "strum: walk-up of one barre shape",
-    takes: { fretting: "home*10", picking: "off*10" },
-    not: [{ fretting: "home across home across home across home*4", why: "across" }],
+    takes: { fretting: "home*9", picking: "off*9" },
+    not: [{ fretting: "home across home across home across home*3", why: "across" }],
   },
   {
     passage: "strum: root with the ring finger strummed through all strings, yes",
@@ -368,10 +368,10 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "strum: open chord stopped on two and four",
-    takes: { fretting: "home lean12456 home lean12456 home*4", picking: "off*8" },
+    takes: { fretting: "home lean12456 home lean12456 home*3", picking: "off*7" },
     not: [
-      { picking: "off off+spare3 off off+spare3 off off+spare3 off*2", why: "curl" },
-      { picking: "off off+replant6 off off+replant6 off off+replant6 off*2", why: "replant", lost: true },
+      { picking: "off off+spare3 off off+spare3 off off+spare3 off", why: "curl" },
+      { picking: "off off+replant6 off off+replant6 off off+replant6 off", why: "replant", lost: true },
     ],
   },
   {
@@ -469,11 +469,8 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "fingers: pinch and click",
-    takes: { fretting: "lean1*4 home", picking: "off off+plant7 off off+plant7*2" },
-    not: [
-      { fretting: "home*5", why: "guard", lost: true },
-      { picking: "off off+plant7 off off+plant7 thumb5+plant7", why: "hop" },
-    ],
+    takes: { fretting: "lean1*5", picking: "off off+plant7 off off+plant7 thumb5+plant7" },
+    not: [{ fretting: "home*5", why: "guard", lost: true }],
   },
   {
     passage: "fingers: alternating bass under a tune",
@@ -564,19 +561,19 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: roots in eighths with rests",
-    takes: { fretting: "lean123*4 lean12 lean124 lean12 lean124 lean12 lean124 lean12 lean124 lean123*3", picking: "off*15" },
+    takes: { fretting: "lean123*4 lean12 lean124 lean12 lean124 lean12 lean124 lean12 lean124 lean123*2", picking: "off*14" },
     not: [
-      { fretting: "lean123*2 home lean123 lean12 home lean12 lean124 lean12 home lean12 home lean123*2 home", why: "guard" },
+      { fretting: "lean123*2 home lean123 lean12 home lean12 lean124 lean12 home lean12 home lean123*2", why: "guard" },
       {
         fretting:
-          "lean123+laid321*2 laid321 lean123+laid321 lean12+laid21 laid421 lean12+laid21 lean124+laid21 lean12+laid21 lean124 lean12+laid21 lean124 lean123+laid321*2 laid321",
-        picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*7",
+          "lean123+laid321*2 laid321 lean123+laid321 lean12+laid21 laid421 lean12+laid21 lean124+laid21 lean12+laid21 lean124 lean12+laid21 lean124 lean123+laid321*2",
+        picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*6",
         why: "flutter",
       },
-      { picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*7", why: "curl" },
-      { fretting: "lean123*2 across lean123 lean12 across lean12 lean124 lean12 lean124 lean12 lean124 lean123*3", why: "across" },
-      { picking: "off*2 off+replant4 off off+rest-stroke0 off+replant3 off+rest-stroke0*2 off off+replant4 off off+replant4 off*3", why: "replant" },
-      { fretting: "laid321*4 laid21 laid421 laid21*6 laid321*3", why: "lean" },
+      { picking: "off*4 off+rest-stroke0 off off+rest-stroke0*2 off*6", why: "curl" },
+      { fretting: "lean123*2 across lean123 lean12 across lean12 lean124 lean12 lean124 lean12 lean124 lean123*2", why: "across" },
+      { picking: "off*2 off+replant4 off off+rest-stroke0 off+replant3 off+rest-stroke0*2 off off+replant4 off off+replant4 off*2", why: "replant" },
+      { fretting: "laid321*4 laid21 laid421 laid21*6 laid321*2", why: "lean" },
     ],
   },
   {
@@ -622,7 +619,7 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "bass: five strings, low riff with jumps",
-    takes: { fretting: "lean1234*2 lean124 lean1234*3 lean134 lean12", picking: "off*6 thumb-follow4 thumb-follow5" },
+    takes: { fretting: "lean1234*2 lean124 lean1234*3 lean134 lean12", picking: "off*5 thumb-follow3 thumb-follow4 thumb-follow5" },
     not: [
       { fretting: "lean1234*2 home lean1234*3 home lean12", why: "guard" },
       { fretting: "lean1234*2 home*2 lean1234 home*2 lean12", why: "guard" },
@@ -650,19 +647,19 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap and pop octaves",
-    takes: { fretting: "lean123 lean13 lean123 lean13 lean123 lean13 lean123*2", picking: "off*8" },
+    takes: { fretting: "lean123 lean13 lean123 lean13 lean123 lean13 lean123", picking: "off*7" },
     not: [
-      { fretting: "lean123 home lean123 home lean123 home lean123*2", why: "guard" },
-      { fretting: "lean123 home lean123 home lean123 home lean123 home", why: "guard" },
-      { fretting: "lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid31", why: "flutter" },
-      { fretting: "lean123 over lean123 laid1+over lean123 over lean123*2", why: "extra" },
-      { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321 laid31", why: "lean" },
+      { fretting: "lean123 home lean123 home lean123 home lean123", why: "guard" },
+      { fretting: "lean123 home lean123 home lean123 home lean123", why: "guard" },
+      { fretting: "lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321", why: "flutter" },
+      { fretting: "lean123 over lean123 laid1+over lean123 over lean123", why: "extra" },
+      { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321", why: "lean" },
     ],
   },
   {
     passage: "slap: slap and pop octaves, arched",
-    takes: { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321 laid4321", picking: "off*8" },
-    not: [{ fretting: "laid321 laid1+over laid321 laid1+over laid321 laid1+over laid321 laid4321", why: "extra" }],
+    takes: { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321", picking: "off*7" },
+    not: [{ fretting: "laid321 laid1+over laid321 laid1+over laid321 laid1+over laid321", why: "extra" }],
   },
   {
     passage: "slap: slap with ghosts in sixteenths",
@@ -682,12 +679,12 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "slap: slap on open strings with hammers",
-    takes: { fretting: "lean123*2 lean1+over lean134 lean13 lean123 lean1+over lean134+over", picking: "off*8" },
+    takes: { fretting: "lean123*2 lean1+over lean134 lean13 lean123 lean1+over", picking: "off*7" },
     not: [
-      { fretting: "lean123*2 lean1+over home lean13 lean123 lean1+over over", why: "guard", lost: true },
-      { fretting: "lean123*2 lean1+over laid431 laid31 lean123 lean1+over lean134+over", why: "extra", lost: true },
-      { fretting: "lean123*2 lean1+over across lean13 lean123 lean1+over lean134+over", why: "across", lost: true },
-      { fretting: "laid321*2 laid1+over laid431 laid31 laid321 laid1+over lean134+over", why: "lean" },
+      { fretting: "lean123*2 lean1+over home lean13 lean123 lean1+over", why: "guard", lost: true },
+      { fretting: "lean123*2 lean1+over laid431 laid31 lean123 lean1+over", why: "extra", lost: true },
+      { fretting: "lean123*2 lean1+over across lean13 lean123 lean1+over", why: "across", lost: true },
+      { fretting: "laid321*2 laid1+over laid431 laid31 laid321 laid1+over", why: "lean" },
     ],
   },
   {

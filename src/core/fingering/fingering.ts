@@ -8,6 +8,7 @@ import { optionsWithin, type Window } from "../grips/windows.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { Finger, Instrument } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
+import { leftRingingFrom } from "../timeline/ending.ts";
 import type { Issue, Step, Timeline, TimelineNote } from "../timeline/types.ts";
 import { handIssues } from "./hand-issues.ts";
 import { type HandState, orderOf, type Press } from "./hand-state.ts";
@@ -69,7 +70,8 @@ export function fingeringOf(
   const start = startOf(steps, held, grips, chosen);
   const later = [after(steps), after(held), after(grips), after(chosen)] as const;
   const coming = fold(COMING, { steps, chosen, later }, { keys: steps, beside: [chosen, ...later], start: null, cache: cache.coming });
-  const ringsOut = ringingOut(steps);
+  const end = leftRingingFrom(timeline);
+  const ringsOut = steps.map(({ tick }) => tick >= end);
   const reached = fold(
     REACHED,
     { steps, held, grips, chosen, coming, later, ringsOut, settings },
@@ -102,7 +104,7 @@ interface Held {
   chosen: readonly (GripOption | null)[];
   coming: readonly (Resting | null)[];
   later: Coming["later"];
-  /** Per step: whether it comes after the last note, which is left ringing. */
+  /** Per step: whether it comes after the last notes, which are left ringing. */
   ringsOut: readonly boolean[];
   settings: Settings;
 }
@@ -262,6 +264,10 @@ function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOption | 
     places.set(press.finger, behind(press, before, presses));
   }
   const pressing = new Set(presses.map((p) => p.finger));
+  // Where a finger presses no other one lies any more.
+  const isTaken = (p: Press) =>
+    presses.some((press) => press.finger !== p.finger && press.fret === p.fret && p.strings.every((s) => press.strings.includes(s)));
+  for (const [finger, place] of places) if (isTaken(place)) places.delete(finger);
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
   return [
     { position, presses, left, placed, cameFrom, hurried: 0 },
@@ -301,17 +307,6 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
     return chosen!.fingers[n]!;
   };
 }
-
-/** Nobody damps a final chord with open strings. */
-function ringingOut(steps: readonly Step[]): boolean[] {
-  const last = steps.findLastIndex(({ stroke, sounding }) => stroke !== null || sounding.some((note) => note !== null));
-  const chord = last < 0 ? [] : steps[last]!.sounding.filter((note) => note !== null);
-  const isLeft = chord.length >= CHORD && chord.every(({ tone }) => tone === "open") && chord.some(({ pressedFret }) => pressedFret === 0);
-  return steps.map((_, i) => isLeft && i > last);
-}
-
-/** Strings that make a chord of what is left ringing. */
-const CHORD = 3;
 
 /** A chord that is held stays down through a rest where chords bloom, and between a chuck that ended its sound and its next stroke. */
 function staysDown({ stroke, sounding }: Step, { held, isStruckNext, ringsOut }: Kept, { presses, isChucked }: Neck, { ring }: Settings): boolean {

@@ -5,6 +5,7 @@ import type { HeldGrip } from "../grips/types.ts";
 import type { Ticks } from "../music/ticks.ts";
 import type { Instrument } from "../passage/schema.ts";
 import { openPitches, type Settings } from "../passage/settings.ts";
+import { leftRingingFrom } from "../timeline/ending.ts";
 import { deadStrings } from "../timeline/strokes.ts";
 import type { Step, Timeline, TimelineNote } from "../timeline/types.ts";
 
@@ -25,7 +26,7 @@ export interface Heard {
   played: readonly boolean[];
   /** Pitch classes of the last chord as bits; null before the first, and where nothing blooms. */
   chord: number | null;
-  /** Where the last note ends. */
+  /** Where the last note ends, if it is left ringing. */
   finalEnd: Ticks;
 }
 
@@ -39,9 +40,7 @@ export function intentOf(
   cache?: FoldCache<Heard, readonly Intent[]>,
 ): IntentTable {
   const { strings, steps } = timeline;
-  const lastEnd = timeline.notes.reduce((latest, note) => Math.max(latest, note.end), 0);
-  // After a dead stroke there is no last chord to be left ringing.
-  const finalEnd = steps.some(({ stroke }) => stroke !== null && stroke.start >= lastEnd) ? Number.POSITIVE_INFINITY : lastEnd;
+  const finalEnd = leftRingingFrom(timeline);
   const start: Heard = { lastNote: new Array(strings).fill(null), played: new Array(strings).fill(false), chord: null, finalEnd };
   return fold(INTENTS, { steps, held, hands, open: openPitches(instrument), settings }, { keys: steps, beside: [held, hands], start, cache });
 }
@@ -68,7 +67,9 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
   const sounding = step.sounding.reduce((mask, note) => (note ? mask | (1 << pitchClass(note)) : mask), 0);
   const bloom = settings.ring === "bloom";
   const chord = bloom && step.stroke?.notes.length && size(sounding) >= CHORD ? sounding : heard.chord;
-  const bloomsOn = bloom && step.stroke === null && hand.presses.length > 0;
+  // After a dead stroke over all that rang nothing blooms until the next note.
+  const rings = lastNote.some((note) => note !== null);
+  const bloomsOn = bloom && rings && step.stroke === null && hand.presses.length > 0;
   const intents = step.sounding.map((note, s): Intent => {
     if (isStruckDead(step, s + 1)) {
       played[s] = bloom && (lastNote[s] !== null || played[s]!);
@@ -84,7 +85,7 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
     if ((isDown(held, step.sounding) || (held && bloomsOn)) && placeHeld(held, step.sounding, s + 1)) return "free";
     const before = lastNote[s] ?? null;
     // A string of the harmony that was played and then deadened may answer again.
-    if (before === null && played[s] && bloom && agrees(open[s]! % 12, chord, sounding)) return "free";
+    if (before === null && played[s] && bloom && (rings || sounding !== 0) && agrees(open[s]! % 12, chord, sounding)) return "free";
     if (before?.tone === "open" && canRingOn(before, hand)) {
       // Nobody damps a final chord.
       const lastSound = step.tick >= finalEnd && before.end === finalEnd && (before.pressedFret === 0 || pressedAt(hand.presses, s + 1) === before.pressedFret);

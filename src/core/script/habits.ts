@@ -1,5 +1,5 @@
 import type { Action } from "../document/plan.ts";
-import { pressedAt } from "../fingering/hand-state.ts";
+import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { type Body, bit, bodyOf, HEEL, IDLE, type Known, LAY, PALM, put, range, SLAP, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
 
@@ -32,11 +32,10 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   const isOpen = (string: number) => (now.open & bit(string)) !== 0 || tapped.includes(string);
   const isAcross = [...groups.keys()].some((body) => body === LAY || body === SLAP);
   for (const { finger, strings } of isAcross ? [] : now.resting) {
-    const covered = finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
     put(
       groups,
       bodyOf("fretting", "ease", finger as ContactFinger),
-      covered.filter((s) => !pressed(s) && !isOpen(s)),
+      underBarre({ finger, strings }).filter((s) => !pressed(s) && !isOpen(s)),
     );
   }
   const rolled = rolledOff(now, before);
@@ -88,6 +87,11 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   return groups;
 }
 
+/** An index that rests where it pressed several strings lies on those between them as well. */
+export function underBarre({ finger, strings }: Pick<Press, "finger" | "strings">): readonly number[] {
+  return finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
+}
+
 /** Whether no finger presses, or rests where it pressed. */
 export function isOff({ presses, resting }: Pick<Known, "presses" | "resting">): boolean {
   return presses.length === 0 && resting.length === 0;
@@ -106,7 +110,7 @@ export function leant({ presses, resting, count }: Known, isOpen: (string: numbe
     return [...treble.slice(end + 1), ...between];
   }
   const home = resting.find(({ finger }) => finger === 1);
-  const own = home?.strings ?? [];
+  const own = home ? underBarre(home) : [];
   const tip = Math.max(...presses.flatMap(({ strings }) => strings)) + 1;
   const isBehind = home !== undefined && presses.every(({ fret }) => fret >= home.fret);
   const furthest = presses.length > 0 ? Math.min(count, Math.max(tip, ...(isBehind ? own.map((s) => s + 1) : []))) : count;

@@ -126,9 +126,11 @@ function curledFingers(context: PickingContext, refusals: RefusalList): FingerOp
 
 /** Floating thumb: goes along with the playing fingers and leans on all lower strings, three at most; anchored: stays on the lowest. */
 function bassThumbOptions(context: PickingContext, refusals: RefusalList): HandOption[] {
-  const { count, settings } = context;
+  const { count, settings, lastPicked } = context;
   const lowestUsed = lowestWantedOrStruck(context);
-  const strings = range(lowestUsed + 1, count);
+  // In a rest it stays where it followed to; before the first note, and after the lowest string, it lies on the lowest ones.
+  const followed = lastPicked > 0 && lastPicked < count ? lastPicked + 1 : Math.max(1, count + 1 - THUMB_REACH);
+  const strings = range(lowestUsed > 0 ? lowestUsed + 1 : followed, count);
   refuseAll(context, refusals, kind("thumb"), range(1, lowestUsed), "p", "out-of-reach", ["bass-side-thumb"]);
   if (settings.bassThumb === "pickup") {
     refuseAll(context, refusals, kind("thumb"), strings, "p", "school", ["thumb-on-pickup"]);
