@@ -540,3 +540,144 @@ describe("besides: nobody damps a final chord, and a dead stroke after it makes 
       expect(new Set(after)).toEqual(new Set([ghosts === 0 ? "free" : "damped"]));
     });
 });
+
+/** Which strings fingers press, step by step. */
+const down = (p: PlanDocument) => p.steps.map((s) => s.strings.flatMap((x) => (isPressed(x) ? [x.string] : [])));
+
+describe("besides: a tune goes over a chord that is held, one finger at a time", () => {
+  const tune = ["5/3+1/0", "3/0", "4/2", "2/1", "5/3", "3/0", "4/2+1/3", "2/1"];
+  for (const [on, by, tempo] of [
+    ["nylon", 0, 72],
+    ["acoustic", 0, 100],
+    ["acoustic", 4, 120],
+  ] as const)
+    it(`on ${on}, capo ${by}, at ${tempo}`, () => {
+      const passage = passageOf([line(8, tune)], { on, tempo, player: { playsWith: "fingers" } });
+      passage.instrument.capo = by;
+      const p = planPassage(passage);
+      clean(p);
+      for (const strings of down(p)) expect(strings).toEqual(expect.arrayContaining([2, 4, 5]));
+      expect(p.steps.slice(1).flatMap((s) => s.actions.filter(({ does }) => does === "down" || does === "let-go"))).toHaveLength(2);
+    });
+  it("a barre lies under it, put down once", () => {
+    const bars = line(8, ["6/5+1/8", "3/5", "2/6", "1/5", "5/7+1/5", "3/5", "2/5", "1/8"]);
+    const p = planPassage(passageOf([bars], { on: "nylon", tempo: 72 }));
+    clean(p);
+    for (const strings of down(p)) expect(strings).toEqual(expect.arrayContaining([3, 6]));
+    const index = p.steps
+      .slice(2)
+      .flatMap((s) => s.actions.filter(({ does, by, places = [] }) => does !== "lean" && (by === 1 || places.some((x) => x.finger === 1))));
+    expect(index).toEqual([]);
+  });
+  it("bass and chord strings that alternate are held together, also with the thumb's nail between", () => {
+    const chuck: Partial<StrokeInput> = { as: "chuck", strings: [4, 3, 2] };
+    const groove = ["5/3", "2/1", "", "2/1", "5/3", "2/1", "", "2/1"].map((what, i) => stroke(`${i}/8`, "1/8", what, what === "" ? chuck : {}));
+    const p = plan(groove, { on: "acoustic", tempo: 84, player: { playsWith: "thumb" } });
+    for (const strings of down(p)) expect(strings).toEqual([2, 5]);
+  });
+  it("of a strummed chord the one finger that changes it moves alone", () => {
+    const suspended = ["4/0+3/2+2/3+1/2", "4/0+3/2+2/3+1/3", "4/0+3/2+2/3+1/2", "4/0+3/2+2/3+1/0"];
+    const p = plan(line(4, suspended), { on: "acoustic", tempo: 96 });
+    for (const strings of down(p)) expect(strings).toEqual(expect.arrayContaining([2, 3]));
+    const others = p.steps.slice(1).flatMap((s) => s.actions.flatMap(({ places = [] }) => places.map((x) => x.string)));
+    expect(new Set(others)).toEqual(new Set([1]));
+  });
+  it("a run that fingers pluck is none, nor are two chords that share places", () => {
+    const run = plan(line(8, ["4/5", "4/7", "3/5", "3/7", "2/5", "2/8", "1/5", "1/7"]), { on: "nylon", tempo: 80 });
+    for (const strings of down(run)) expect(strings.length).toBe(1);
+    const two = plan(line(4, ["5/3+4/2+3/0+2/1+1/0", "5/3+4/2+3/0+2/1+1/0", "5/0+4/2+3/2+2/1+1/0", "5/0+4/2+3/2+2/1+1/0"]), { on: "acoustic" });
+    const ring = two.steps.map((s) => s.strings.find((x) => x.touchedBy.some((t) => t.part === "press" && t.finger === 3))?.string);
+    expect(ring.slice(0, 4)).toEqual([5, 5, 3, 3]);
+  });
+});
+
+describe("besides: where chords bloom, a rest inside one is nothing to the hands", () => {
+  const strum = (chord: string, few: string) => [
+    stroke("0", "1/4", chord),
+    stroke("1/4", "1/8", few, { stroke: "up" }),
+    stroke("1/2", "1/8", few, { stroke: "up" }),
+    stroke("5/8", "1/8", chord, { stroke: "down" }),
+  ];
+  for (const [name, chord, few] of [
+    ["G", "6/3 5/2 4/0 3/0 2/0 1/3", "3/0 2/0 1/3"],
+    ["C", "5/3 4/2 3/0 2/1 1/0", "3/0 2/1 1/0"],
+    ["E minor", "6/0 5/2 4/2 3/0 2/0 1/0", "3/0 2/0 1/0"],
+    ["F", "6/1 5/3 4/3 3/2 2/1 1/1", "3/2 2/1 1/1"],
+  ] as const)
+    for (const tempo of [76, 120])
+      it(`${name} at ${tempo}`, () => {
+        const p = plan(strum(chord, few), { on: "acoustic", tempo, ring: "bloom" });
+        const first = down(p)[0];
+        for (const strings of down(p)) expect(strings).toEqual(first);
+        expect(p.steps.slice(1).map((s) => s.fretting)).toEqual(p.steps.slice(1).map(() => ""));
+      });
+});
+
+describe("besides: between a chuck and the next stroke of its chord both hands stay", () => {
+  const chord = "6/0 5/2 4/2 3/0 2/0 1/0";
+  const chuck = stroke("1/4", "1/8", chord, { as: "chuck", strings: [6, 5, 4, 3, 2, 1] });
+  for (const ring of ["written", "bloom"] as const)
+    it(`where the chord is ${ring}`, () => {
+      const p = plan([stroke("0", "1/4", chord), chuck, stroke("1/2", "1/2", chord)], { on: "acoustic", tempo: 92, ring });
+      const rest = at(p, 1, "3/8", 1);
+      for (const strings of down(p)) expect(strings).toEqual([4, 5]);
+      expect(has(rest, "picking", "heel")).toBe(true);
+    });
+  it("before another chord the hand lets go", () => {
+    const p = plan([stroke("0", "1/4", chord), chuck, stroke("1/2", "1/2", "5/3 4/2 3/0 2/1 1/0")], { on: "acoustic", tempo: 92 });
+    expect(down(p)[2]).toEqual([]);
+  });
+});
+
+describe("besides: what is left ringing at the end is held; what is written short ends as ever", () => {
+  for (const [length, held] of [
+    ["1/4", true],
+    ["1/8", true],
+    ["1/16", false],
+  ] as const)
+    it(`a last chord of ${length}`, () => {
+      const p = plan([stroke("0", "1/4", "4/5 3/4 2/3"), stroke("1/4", length, "4/7 3/6 2/5")], { gain: "clean", tempo: 96 });
+      const last = p.steps.at(-1)!;
+      expect(last.strings.some(isPressed)).toBe(held);
+      expect(last.fretting).toBe(held ? "" : "Let go.");
+    });
+});
+
+describe("besides: an index that rests reaches the string beside it, so that no thumb has to", () => {
+  for (const [on, low] of [
+    ["bass", 4],
+    ["bass5", 5],
+  ] as const)
+    it(on, () => {
+      const music = [
+        stroke("0", "1/8", `${low - 1}/5~1`, { stroke: "slap" }),
+        stroke("1/4", "1/8", `${low - 2}/7~3`, { stroke: "pop" }),
+        stroke("1/2", "1/8", `${low - 1}/5~1`, { stroke: "slap" }),
+      ];
+      const p = plan(music, { on, tempo: 96, player: { playsWith: "slap" } });
+      clean(p);
+      expect(has(at(p, 1, "1/4", low), "fretting", "underside")).toBe(true);
+      expect(used(p)).not.toContain("fretting thumb");
+    });
+});
+
+describe("besides: in a rest a bassist's thumb stays below the string played last", () => {
+  for (const on of ["bass", "bass5"] as const)
+    for (const last of [2, 3])
+      it(`${on}, string ${last}`, () => {
+        const p = plan(line(8, [`${last}/0`, "-", "-", `${last}/0`, "-", `${last}/2`]), { on, tempo: 100, player: { damps: "picking" } });
+        const thumbs = p.steps.flatMap((s) => s.strings.flatMap((x) => (has(x, "picking", "thumb") ? [x.string] : [])));
+        expect(thumbs.length).toBeGreaterThan(0);
+        for (const string of thumbs) expect(string).toBeGreaterThan(last);
+      });
+});
+
+it("besides: two fingers never lie at one place", () => {
+  const music = ["6/0", "6/3~3", "6/0", "5/2~1+4/2~2", "6/0", "6/3~2", "6/0", "5/0+4/2~1"];
+  const p = plan(line(8, music), { gain: "high", tempo: 118 });
+  for (const step of p.steps)
+    for (const { string, touchedBy } of step.strings) {
+      const places = touchedBy.filter(({ hand, part }) => hand === "fretting" && (part === "press" || part === "ease")).map(({ fret }) => fret);
+      expect(new Set(places).size, `${step.at}, string ${string}`).toBe(places.length);
+    }
+});

@@ -650,7 +650,6 @@ export const CHOICES: readonly Choice[] = [
     takes: { fretting: "lean123 lean13 lean123 lean13 lean123 lean13 lean123", picking: "off*7" },
     not: [
       { fretting: "lean123 home lean123 home lean123 home lean123", why: "guard" },
-      { fretting: "lean123 home lean123 home lean123 home lean123", why: "guard" },
       { fretting: "lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321 laid1 lean123+laid321", why: "flutter" },
       { fretting: "lean123 over lean123 laid1+over lean123 over lean123", why: "extra" },
       { fretting: "laid321 laid1 laid321 laid1 laid321 laid1 laid321", why: "lean" },

@@ -5,10 +5,11 @@ import { line, passageOf, type Setting, stroke } from "../test/build.ts";
 /* Common practice: which finger presses what, where the document names none. */
 
 /** Per step: "finger string/fret" of everything that is pressed. */
+/** What is pressed at every word; after the last one it stays down. */
 const pressed = (words: string[], setting: Setting = {}, unit = 8) =>
-  planStages(passageOf([line(unit, words)], setting)).fingering.hands.map(({ presses }) =>
-    presses.flatMap(({ finger, fret, strings }) => strings.map((string) => `${finger} ${string}/${fret}`)).join(", "),
-  );
+  planStages(passageOf([line(unit, words)], setting))
+    .fingering.hands.slice(0, words.length)
+    .map(({ presses }) => presses.flatMap(({ finger, fret, strings }) => strings.map((string) => `${finger} ${string}/${fret}`)).join(", "));
 
 it.each([
   ["an E minor", "5/2+4/2+6/0+3/0+2/0+1/0", "2 5/2, 3 4/2"],
@@ -40,6 +41,16 @@ it("octaves that move up keep their shape: no finger jumps to another string and
 it("after a rest or an open string a finger has had time to go anywhere", () => {
   const fingers = (between: string) => pressed(["3/5", "3/8", "3/5", between, "4/2"]).filter((one) => one !== "");
   for (const between of ["-", "5/0"]) expect(fingers(between)).toEqual(["1 3/5", "4 3/8", "1 3/5", "1 4/2"]);
+});
+
+it("an open A is three fingers, not a barre that arches back over the open first string, also after one", () => {
+  const open = "5/0+4/2+3/2+2/2+1/0";
+  for (const before of [[], ["5/2+4/4+3/4+2/3+1/2"]])
+    expect(
+      pressed([...before, open], { on: "acoustic" })
+        [before.length]!.split(", ")
+        .sort(),
+    ).toEqual(["1 4/2", "2 3/2", "3 2/2"]);
 });
 
 it("a slide is one finger's, up and down, whatever else is near", () => {

@@ -82,6 +82,8 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const stays = steady.length >= 2 && music.chords.every((chord) => steady.every((note) => chord.has(note)));
   const isOver = stays && (broken ? tune.size <= 2 && (isChord || steady.some((note) => again.has(note))) : tune.size <= 1 && music.areChords);
   const isKept = (isChord || broken) && !isMuted && !isWalk && (tune.size === 0 || isOver);
+  // Chords that differ have a shape each.
+  if (!isKept && isChord && tune.size > 0) return null;
   if (!isKept && notes.some(({ string }, n) => notes[n - 1]?.string === string)) return null;
   const kept = isKept ? strings.filter((string) => broken || inChord.has(string)) : null;
   const key = `${kept}|${notes.map(({ string, fret, finger }) => `${string}/${fret}~${finger ?? ""}`)}|${strings}`;

@@ -74,7 +74,7 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     // Fingers that rest next to the grip have their strings already.
     const below = range(1, lowest - 1).reverse();
     const rested = below.findIndex((s) => pressedAt(now.resting, s) === 0);
-    const beside = now.presses.length === 0 ? below : below.slice(rested < 0 ? below.length : rested);
+    const beside = now.presses.length === 0 ? below.filter((s) => pressedAt(now.resting, s) === 0) : below.slice(rested < 0 ? below.length : rested);
     const end = beside.findIndex(isOpen);
     const free = (end < 0 || now.presses.length === 0 ? beside : beside.slice(0, end)).filter((s) => !isOpen(s));
     // Fingers that lie on the very string that is pressed go with it.

@@ -46,6 +46,17 @@ describe("sentences", () => {
     });
     expect(p.steps[1]!).toMatchObject({ fretting: "", picking: expect.stringMatching(/^Chuck down 6 to 1, hand flat/) });
   });
+  it("say nothing of a finger that rolled to the next string and stays, nor of dead strokes under a barre that rests", () => {
+    const rolled = plan(line(8, ["4/3~1", "3/3~1", "3/3~1", "3/3~1"]), { on: "bass", tempo: 100 });
+    expect(rolled.steps.slice(2, 4).map((step) => step.fretting)).toEqual(["", ""]);
+    const shape = "5/7~1 4/9~3 3/7~1 2/8~2";
+    const dead = { as: "ghost" as const, strings: [5, 4, 3, 2] };
+    const scratch = plan(
+      [0, 1, 2, 3, 4, 5].map((k) => stroke(`${k}/16`, "1/16", shape, k === 1 || k === 4 ? {} : dead)),
+      { tempo: 100, gain: "clean" },
+    );
+    expect(scratch.steps.slice(1, 6).map((step) => step.fretting)).toEqual(["Press.", "Let go.", "", "Press.", "Let go."]);
+  });
   it("name plucking fingers with their strings, a pinch in full", () => {
     const p = plan([stroke("0", "1/4", "4/3", { stroke: "i" }), stroke("1/4", "1/4", "4/3", { stroke: "m" })], { on: "bass" });
     expect(p.steps.map((step) => step.picking.split(";")[0]!.replace(".", ""))).toEqual(expect.arrayContaining(["Index 4", "Middle 4"]));
