@@ -6,7 +6,7 @@ import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
-import { isOff, palmBehind } from "./habits.ts";
+import { isOff, palmBehind, underBarre } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
@@ -158,7 +158,7 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   const come = left.filter(
     (press) => press.finger !== 0 && [...known.presses, ...known.resting].every(({ finger }) => finger !== press.finger) && touching.has(press.finger),
   );
-  actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf([press]) })));
+  actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf([{ ...press, strings: underBarre(press) }]) })));
   return actions;
 }
 

@@ -1,7 +1,7 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
 import { orderOf, type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { byHabit, isOff, leant, palmBehind, underBarre } from "./habits.ts";
+import { byHabit, isOff, leant, palmBehind } from "./habits.ts";
 import {
   type Body,
   bit,
@@ -277,7 +277,7 @@ function toldOf(known: Known, action: Action): Known {
     case "rest":
       if (!part) {
         const resting = pressesFrom(places);
-        for (const press of resting) put(groups, bodyOf("fretting", "ease", press.finger as ContactFinger), underBarre(press));
+        for (const { finger, strings: on } of resting) put(groups, bodyOf("fretting", "ease", finger as ContactFinger), on);
         const others = known.resting.filter(({ finger }) => resting.every((press) => press.finger !== finger));
         return { ...known, groups, resting: byFinger([...others, ...resting]) };
       }
