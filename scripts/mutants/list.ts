@@ -62,7 +62,9 @@ const SHAPES: Mutant[] = [
     "const furthest = presses.length > 0 ? Math.min(context.count, tip) : context.count;",
     "const furthest = presses.length > 0 ? Math.min(bassMostOf(presses), tip) : 1;",
   ),
-  { ...off("an index that stays where it pressed lies no further", LEAN, ", ...resting.map((c) => c.string));", ", ...[] as number[]);"), tests: FACTS },
+  { ...off("an index that stays where it pressed lies no further", LEAN, ", ...resting.map((c) => c.string + 1));", ", ...[] as number[]);"), tests: FACTS },
+  { ...off("an index that rests reaches no further", LEAN, ", ...resting.map((c) => c.string + 1));", ", ...resting.map((c) => c.string));"), tests: FACTS },
+  { ...off("in a rest the thumb lies on any strings", P, "lowestUsed > 0 ? lowestUsed + 1 : followed", "lowestUsed + 1"), tests: FACTS },
   { ...off("idle fingers lie on what resting ones have", IDLE, "open.slice(leading(open, isResting))", "open"), tests: FACTS },
   { ...off("the palm is lifted for a rest", "shapes/situation.ts", "stroke === null && wasMuted", "stroke === null && wasMuted && false"), tests: FACTS },
   off("no tip on the bass side", F, '  return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];', "  return contacts;"),
@@ -219,7 +221,7 @@ const GRIPS: Mutant[] = [
   off(
     "a held string is no part of the harmony",
     "intent/intent.ts",
-    '    if (isDown(held, step.sounding) && placeHeld(held, step.sounding, s + 1)) return "free";\n',
+    '    if ((isDown(held, step.sounding) || (held && bloomsOn)) && placeHeld(held, step.sounding, s + 1)) return "free";\n',
     "",
   ),
   off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
@@ -260,7 +262,65 @@ const STAGES: Mutant[] = [
   off("bloom never ends with the finger", "intent/intent.ts", 'if (before?.tone === "open" && canRingOn(before, hand)) {', 'if (before?.tone === "open") {'),
   off("bloom takes no heed of the harmony", "intent/intent.ts", "if (chord !== null && !has(chord, pitchClass)) return false;"),
   off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
-  { ...off("a dead stroke leaves the last note ringing", "intent/intent.ts", "? Number.POSITIVE_INFINITY : lastEnd;", "? lastEnd : lastEnd;"), tests: FACTS },
+  { ...off("a dead stroke leaves the last note ringing", "timeline/ending.ts", "isShort || isStopped ?", "isShort ?"), tests: FACTS },
+  { ...off("a last chord that is short rings on", "timeline/ending.ts", "isShort || isStopped ?", "isStopped ?"), tests: FACTS },
+  { ...off("the hand leaves what is left ringing", "fingering/fingering.ts", "  if (ringsOut) return true;\n", ""), tests: FACTS },
+  {
+    ...off("a rest lets a blooming chord go", "fingering/fingering.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', "!(isChucked && isStruckNext)"),
+    tests: FACTS,
+  },
+  {
+    ...off("a rest after a chuck lets the chord go", "fingering/fingering.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', 'ring !== "bloom"'),
+    tests: FACTS,
+  },
+  {
+    ...off("two fingers lie at one place", "fingering/fingering.ts", "if (isTaken(place)) places.delete(finger);", "if (!place) places.delete(finger);"),
+    tests: FACTS,
+  },
+  {
+    ...off(
+      "a barre is put down again under every note",
+      "fingering/fingering.ts",
+      "places.set(press.finger, behind(press, before, presses));",
+      "places.set(press.finger, press);",
+    ),
+    tests: FACTS,
+  },
+  { ...off("a tune ends the chord under it", "grips/windows.ts", "(tune.size === 0 || isOver)", "tune.size === 0"), tests: FACTS },
+  { ...off("a run is a tune over a chord", "grips/windows.ts", "(isChord || steady.some((note) => again.has(note)))", "true"), tests: FACTS },
+  {
+    ...off(
+      "two chords are one with a tune",
+      "grips/windows.ts",
+      "music.chords.every((chord) => steady.every((note) => chord.has(note)))",
+      "music.chords !== null",
+    ),
+    tests: FACTS,
+  },
+  {
+    ...off("two places that alternate are a line", "grips/windows.ts", "broken && notes.every((note) => again.has(note))", "broken && notes.length < 0"),
+    tests: FACTS,
+  },
+  {
+    ...off(
+      "a barre leaves what the tune goes over",
+      "grips/windows.ts",
+      "steady.includes(note) || isBarred(note, n)",
+      "steady.includes(note) || isBarred(note, -1)",
+    ),
+    tests: FACTS,
+  },
+  { ...off("a barre arches back over open strings", "grips/hold.ts", "const ARCHED_BACK = 5;", "const ARCHED_BACK = 0;"), tests: FINGERS },
+  { ...off("a finger that rolled is told off again", "script/habits.ts", '"replant", "roll"]', '"replant"]'), tests: ["script/sentences.test.ts"] },
+  {
+    ...off(
+      "a barre at rest is told at every stroke",
+      "script/habits.ts",
+      "  return finger === 1 && strings.length > 1 ? range(",
+      "  return finger === 2 && strings.length > 1 ? range(",
+    ),
+    tests: ["script/sentences.test.ts"],
+  },
   off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
   off(
     "a wrap stops nothing that begins",

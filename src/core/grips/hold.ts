@@ -34,7 +34,7 @@ const IDLE_INDEX_IN_CHORD = 3.5;
 const INDEX_BARRE = 2;
 const OTHER_BARRE = 6;
 const PER_BARRED_STRING = 0.4;
-const ARCHED_BACK = 8;
+const ARCHED_BACK = 5;
 const OTHER_THAN_NATURAL = 3;
 /** More than any awkwardness: no hand does it, but the document asks for it or nothing else is left. */
 export const UNPLAYABLE = 40;
