@@ -311,7 +311,7 @@ const STAGES: Mutant[] = [
     tests: FACTS,
   },
   { ...off("a barre arches back over open strings", "grips/hold.ts", "const ARCHED_BACK = 5;", "const ARCHED_BACK = 0;"), tests: FINGERS },
-  { ...off("a finger that rolled is told off again", "script/habits.ts", '"replant", "roll"]', '"replant"]'), tests: ["script/sentences.test.ts"] },
+  { ...off("a finger that rolled is told off again", "script/habits.ts", '"heel", "roll", "slap"]', '"heel", "slap"]'), tests: ["script/sentences.test.ts"] },
   {
     ...off(
       "a barre at rest is told at every stroke",

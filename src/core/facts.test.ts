@@ -585,9 +585,14 @@ describe("besides: a tune goes over a chord that is held, one finger at a time",
   it("a run that fingers pluck is none, nor are two chords that share places", () => {
     const run = plan(line(8, ["4/5", "4/7", "3/5", "3/7", "2/5", "2/8", "1/5", "1/7"]), { on: "nylon", tempo: 80 });
     for (const strings of down(run)) expect(strings.length).toBe(1);
-    const two = plan(line(4, ["5/3+4/2+3/0+2/1+1/0", "5/3+4/2+3/0+2/1+1/0", "5/0+4/2+3/2+2/1+1/0", "5/0+4/2+3/2+2/1+1/0"]), { on: "acoustic" });
-    const ring = two.steps.map((s) => s.strings.find((x) => x.touchedBy.some((t) => t.part === "press" && t.finger === 3))?.string);
-    expect(ring.slice(0, 4)).toEqual([5, 5, 3, 3]);
+    const four = plan(line(8, ["4/5", "4/7", "3/5", "2/5"]), { on: "nylon", tempo: 80 });
+    for (const strings of down(four)) expect(strings.length).toBe(1);
+    const chords = ["5/3+4/2+3/0+2/1+1/0", "5/3+4/2+3/0+2/1+1/0", "5/0+4/2+3/2+2/1+1/0", "5/0+4/2+3/2+2/1+1/0"];
+    for (const ring of ["written", "bloom"] as const) {
+      const two = plan(line(4, chords), { on: "acoustic", ring });
+      const third = two.steps.map((s) => s.strings.find((x) => x.touchedBy.some((t) => t.part === "press" && t.finger === 3))?.string);
+      expect(third.slice(0, 4), ring).toEqual([5, 5, 3, 3]);
+    }
   });
 });
 

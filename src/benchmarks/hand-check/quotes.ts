@@ -5,6 +5,7 @@ import { demoPassages } from "../../core/test/demos.ts";
 import { outcomesOf } from "../../core/verdict/verdict.ts";
 import { sequenceOf } from "../preferences/sequences.ts";
 import { YARDSTICK } from "../yardstick/passages.ts";
+import { READ_LATER } from "./passages.ts";
 
 /*
  * The plans that docs/hand-check.md quotes: under the heading of every passage a block with both hands' postures from the first
@@ -25,12 +26,12 @@ export function quotedAnew(text: string): string {
   return text.replace(BLOCK, (_, title: string) => `### ${title}\n\n\`\`\`\n${quoteOf(passageCalled(title))}\`\`\`\n`);
 }
 
-/** A passage of the yardstick or the demo. */
+/** A passage of the demo, the yardstick or those read later. */
 export function passageCalled(title: string): Passage {
   const demo = demoPassages().find((passage) => passage.title === title);
   if (demo) return demo;
-  const parsed = parsePassage(YARDSTICK.find((raw) => (raw as { title: string }).title === title) ?? {});
-  if (!parsed.ok) throw new Error(`no passage "${title}" in the demo or the yardstick`);
+  const parsed = parsePassage([...YARDSTICK, ...READ_LATER].find((raw) => (raw as { title: string }).title === title) ?? {});
+  if (!parsed.ok) throw new Error(`no passage "${title}" in the demo, the yardstick or among those read later`);
   return parsed.value;
 }
 

@@ -5,8 +5,10 @@ import { type Body, bit, bodyOf, HEEL, IDLE, type Known, LAY, PALM, put, range, 
 
 /* Where parts of the hands lie when nothing else is said of them. */
 
-/** Parts that lie there for one step, or as long as a press. */
-const FOR_A_STEP = new Set(["rest-stroke", "replant", "roll"]);
+/** Parts that lie there for one step, until the next stroke, or as long as a press. */
+const FOR_A_STEP = new Set(["rest-stroke", "replant"]);
+
+const UNTIL_A_STROKE = new Set(["heel", "roll", "slap"]);
 
 const WITH_A_PRESS = new Set(["flat"]);
 
@@ -18,8 +20,8 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
   for (const [body, strings] of before.groups) {
     const { part } = body;
-    // A hand that has slapped, or come down flat, lies there until something is played.
-    if ((body === SLAP || body === HEEL) && strokes.length > 0) continue;
+    // A hand that has slapped, or come down flat, lies there until something is played; so does a finger that rolled.
+    if (UNTIL_A_STROKE.has(part) && (strokes.length > 0 || (part === "roll" && pressChanged))) continue;
     if (FOR_A_STEP.has(part) || (WITH_A_PRESS.has(part) && pressChanged) || part === "ease" || part === "tip" || (body === IDLE && before.lies)) continue;
     groups.set(body, strings);
   }
