@@ -80,7 +80,7 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const steady = notes.filter(({ string }) => !tune.has(string));
   // A tune moves over a broken chord that comes back, one finger of a strummed one alone: at least two others stay.
   const stays = steady.length >= 2 && music.chords.every((chord) => steady.every((note) => chord.has(note)));
-  const isOver = stays && (broken ? tune.size <= 2 && (isChord || steady.some((note) => again.has(note))) : tune.size <= 1 && music.areChords);
+  const isOver = stays && (isChord ? tune.size <= 1 && (broken || music.areChords) : tune.size <= 2 && steady.some((note) => again.has(note)));
   const isKept = (isChord || broken) && !isMuted && !isWalk && (tune.size === 0 || isOver);
   // Chords that differ have a shape each.
   if (!isKept && isChord && tune.size > 0) return null;
