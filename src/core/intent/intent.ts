@@ -84,8 +84,8 @@ function intentsAt(step: Step, held: HeldGrip | null, hand: HandState, heard: He
     // What the hand holds belongs to the harmony: it may answer, and go on after it was struck.
     if ((isDown(held, step.sounding) || (held && bloomsOn)) && placeHeld(held, step.sounding, s + 1)) return "free";
     const before = lastNote[s] ?? null;
-    // A string of the harmony that was played and then deadened may answer again.
-    if (before === null && played[s] && bloom && (rings || sounding !== 0) && agrees(open[s]! % 12, chord, sounding)) return "free";
+    // A string of the harmony that was played and then deadened may answer again, unless a chord is held that it is no part of.
+    if (before === null && played[s] && held === null && bloom && (rings || sounding !== 0) && agrees(open[s]! % 12, chord, sounding)) return "free";
     if (before?.tone === "open" && canRingOn(before, hand)) {
       // Nobody damps a final chord.
       const lastSound = step.tick >= finalEnd && before.end === finalEnd && (before.pressedFret === 0 || pressedAt(hand.presses, s + 1) === before.pressedFret);

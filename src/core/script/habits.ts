@@ -1,7 +1,27 @@
 import type { Action } from "../document/plan.ts";
 import { type Press, pressedAt } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { type Body, bit, bodyOf, HEEL, IDLE, type Known, LAY, PALM, put, range, SLAP, samePress, stringsOf, TAP, THUMB, UNDERSIDE, WRAP } from "./known.ts";
+import {
+  type Body,
+  bit,
+  bodyOf,
+  HEEL,
+  IDLE,
+  isLay,
+  type Known,
+  LAY,
+  laidAgain,
+  PALM,
+  put,
+  range,
+  SLAP,
+  samePress,
+  stringsOf,
+  TAP,
+  THUMB,
+  UNDERSIDE,
+  WRAP,
+} from "./known.ts";
 
 /* Where parts of the hands lie when nothing else is said of them. */
 
@@ -84,6 +104,12 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     const isAlong = was.some((string) => pressedAt(before.presses, string) > 0);
     const along = now.presses.length > 0 ? range(Math.max(1, lowest - 2), lowest) : was;
     if (idle.length > 0) put(groups, IDLE, isAlong ? along : free.slice(0, now.presses.length > 0 ? 2 * idle.length : now.count).sort((a, b) => a - b));
+  }
+  const again = laidAgain(now, before);
+  if (again) {
+    for (const body of [...groups.keys()]) if (isLay(body)) groups.delete(body);
+    const isFree = (s: number) => !pressed(s) && !tapped.includes(s);
+    for (const [body, strings] of again.groups) put(groups, body, strings.filter(isFree));
   }
   habitsOfPicking(now, groups, strokes);
   return groups;

@@ -18,6 +18,13 @@ export interface Body {
 /** Strings under one part of one finger. */
 export type Groups = ReadonlyMap<Body, readonly number[]>;
 
+/** How a hand lay with these fingers down and these at rest: what leaned and what lay idle. */
+export interface Lay {
+  presses: readonly Press[];
+  resting: readonly Press[];
+  groups: Groups;
+}
+
 export interface Known {
   /** How many strings there are. */
   count: number;
@@ -50,6 +57,9 @@ export interface Known {
   thumbFollows: boolean;
   /** Plucking fingers come to rest on the next string. */
   rests: boolean;
+  /** How the hand lay when it last pressed, and when it last was let go: pressed or let go again, it lies so again. */
+  pressed: Lay | null;
+  letGo: Lay | null;
 }
 
 export function nothingKnown(count: number): Known {
@@ -71,6 +81,8 @@ export function nothingKnown(count: number): Known {
     palmFollows: 2,
     thumbFollows: false,
     rests: false,
+    pressed: null,
+    letGo: null,
   };
 }
 
@@ -140,10 +152,43 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     samePresses(a.presses, b.presses) &&
     samePresses(a.resting, b.resting) &&
     samePresses(a.shape, b.shape) &&
-    // In their order as well: what is told of them comes in it.
-    sameItems([...a.groups.keys()], [...b.groups.keys()]) &&
-    [...a.groups].every(([body, strings]) => sameItems(strings, b.groups.get(body)!))
+    sameGroups(a.groups, b.groups) &&
+    sameLay(a.pressed, b.pressed) &&
+    sameLay(a.letGo, b.letGo)
   );
+}
+
+/** In their order as well: what is told of them comes in it. */
+function sameGroups(a: Groups, b: Groups): boolean {
+  return sameItems([...a.keys()], [...b.keys()]) && [...a].every(([body, strings]) => sameItems(strings, b.get(body)!));
+}
+
+function sameLay(a: Lay | null, b: Lay | null): boolean {
+  if (a === null || b === null) return a === b;
+  return a === b || (isLaidAs(a, b) && sameGroups(a.groups, b.groups));
+}
+
+function isLaidAs(a: Pick<Known, "presses" | "resting">, b: Pick<Known, "presses" | "resting">): boolean {
+  return samePresses(a.presses, b.presses) && samePresses(a.resting, b.resting);
+}
+
+/** How the hand lies again that presses, or lets go of, all that it did before; null where it does neither. */
+export function laidAgain(now: Pick<Known, "presses" | "resting">, before: Pick<Known, "presses" | "pressed" | "letGo">): Lay | null {
+  if (now.presses.length > 0 === before.presses.length > 0) return null;
+  const lay = now.presses.length > 0 ? before.pressed : before.letGo;
+  return lay && isLaidAs(lay, now) ? lay : null;
+}
+
+/** With how the hand lies now, to come back to. */
+export function withLay(known: Known): Known {
+  const { presses, resting, groups } = known;
+  const lay = { presses, resting, groups: new Map([...groups].filter(([body]) => isLay(body))) };
+  if (presses.length > 0) return sameLay(lay, known.pressed) ? known : { ...known, pressed: lay };
+  return resting.length === 0 || sameLay(lay, known.letGo) ? known : { ...known, letGo: lay };
+}
+
+export function isLay(body: Body): boolean {
+  return body === UNDERSIDE || body === IDLE;
 }
 
 function samePresses(a: readonly Press[], b: readonly Press[]): boolean {

@@ -9,6 +9,8 @@ import {
   type Groups,
   isPart,
   type Known,
+  type Lay,
+  laidAgain,
   PALM,
   put,
   range,
@@ -20,6 +22,7 @@ import {
   THUMB_BACK,
   UNDERSIDE,
   WRAP,
+  withLay,
 } from "./known.ts";
 
 const SETS_DOWN: ReadonlySet<Action["does"]> = new Set(["down", "hammer", "slide", "pull"]);
@@ -34,7 +37,8 @@ export function after(known: Known, said: readonly Action[]): Known {
   const strokes = strokesIn(known, actions);
   const hands = pressedAfter(known, actions);
   const struck = strokes.filter((action) => doesSound(action, () => underFingers(known, hands))).flatMap(stringsOf);
-  const ringing = opened({ ...known, ...hands }, struck, strokes);
+  const again = laidAgain(hands, known);
+  const ringing = opened({ ...known, ...hands }, struck, strokes, again);
   const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
   const chuck = strokes.find(({ does }) => does === "chuck");
   const chucks = chuck ? { strings: stringsOf(chuck), from: chuck.from } : known.chucks;
@@ -46,14 +50,14 @@ export function after(known: Known, said: readonly Action[]): Known {
     struck: last,
     chucks,
     open: ringing,
-    leans: !known.arched && (known.leans || isIndexDown(actions)),
+    leans: !known.arched && (again ? again.groups.has(UNDERSIDE) : known.leans || isIndexDown(actions)),
     bending: bendingAfter(known, hands.presses, actions),
     chords: named(known, actions),
   };
   const groups = byHabit(habits, known, strokes, tappedAfter(known, actions));
   let now: Known = { ...habits, groups };
   for (const action of actions) if (TOLD_OF_CONTACTS.has(action.does)) now = toldOf(now, action);
-  return { ...now, open: untouched(now.open, now.groups) };
+  return withLay({ ...now, open: untouched(now.open, now.groups) });
 }
 
 /** Strings that the tapping finger holds: until it pulls off, or the string is struck or slurred on. */
@@ -216,11 +220,15 @@ function byFinger(presses: readonly Press[]): Press[] {
 }
 
 /** Strings struck where no finger presses and none lies ring open until something touches them or they are struck dead. */
-function opened(now: Known, struck: readonly number[], strokes: readonly Action[]): number {
+function opened(now: Known, struck: readonly number[], strokes: readonly Action[], again: Lay | null): number {
   const { open: before, groups, presses, leans } = now;
-  const under = (part: string) => [...groups].flatMap(([body, strings]) => (isPart(body, "fretting", part) ? strings : []));
+  const under = (part: string, among: Groups = groups) => [...among].flatMap(([body, strings]) => (isPart(body, "fretting", part) ? strings : []));
   const was = under("underside");
-  const held = new Set([...under("spare"), ...(leans ? leant(now, (s) => (before & bit(s)) !== 0).filter((s) => was.includes(s)) : [])]);
+  const held = new Set(
+    again
+      ? [...under("spare", again.groups), ...under("underside", again.groups)]
+      : [...under("spare"), ...(leans ? leant(now, (s) => (before & bit(s)) !== 0).filter((s) => was.includes(s)) : [])],
+  );
   let open = before;
   for (const action of strokes) for (const string of stringsOf(action)) open &= ~bit(string);
   for (const string of struck) if (pressedAt(presses, string) === 0 && !held.has(string)) open |= bit(string);

@@ -46,6 +46,17 @@ describe("sentences", () => {
     });
     expect(p.steps[1]!).toMatchObject({ fretting: "", picking: expect.stringMatching(/^Chuck down 6 to 1, hand flat/) });
   });
+  it("say an open chord that is stopped and struck again in a word: press", () => {
+    const chord = "6/0 5/2 4/2 3/0 2/0 1/0";
+    const p = plan(
+      [0, 1, 2].map((k) => stroke(`${k}/4`, "1/8", chord)),
+      { on: "acoustic", tempo: 92 },
+    );
+    const words = p.steps.map((step) => step.fretting);
+    expect(words[1]).toMatch(/^Let go/);
+    expect([words[2]!.slice(0, 5), words[3], words[4]!.slice(0, 5)]).toEqual(["Press", "Let go.", "Press"]);
+    expect(words[2]).not.toContain("Index up");
+  });
   it("say nothing of a finger that rolled to the next string and stays, nor of dead strokes under a barre that rests", () => {
     const rolled = plan(line(8, ["4/3~1", "3/3~1", "3/3~1", "3/3~1"]), { on: "bass", tempo: 100 });
     expect(rolled.steps.slice(2, 4).map((step) => step.fretting)).toEqual(["", ""]);

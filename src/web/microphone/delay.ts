@@ -15,8 +15,8 @@ const CLICKS = 8;
 const EVERY_S = 0.6;
 const BEFORE_S = 0.8;
 const AFTER_S = 0.6;
-/** A clock that has not moved for so long has no sound output behind it. */
-const MUTE_AFTER_MS = 4000;
+/** A clock that has not moved for so long has no sound output behind it; on a busy machine it stands for seconds. */
+const MUTE_AFTER_MS = 10_000;
 
 /** The delay of a device in ms: as it was measured, or what the browser says of itself and a little. */
 export function delayMsOf(context: Pick<AudioContext, "baseLatency" | "outputLatency">, device: string): number {
