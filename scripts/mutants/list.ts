@@ -264,7 +264,7 @@ const STAGES: Mutant[] = [
   off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
   { ...off("a dead stroke leaves the last note ringing", "timeline/ending.ts", "isShort || isStopped ?", "isShort ?"), tests: FACTS },
   { ...off("a last chord that is short rings on", "timeline/ending.ts", "isShort || isStopped ?", "isStopped ?"), tests: FACTS },
-  { ...off("the hand leaves what is left ringing", "fingering/fingering.ts", "  if (ringsOut) return true;\n", ""), tests: FACTS },
+  { ...off("the hand leaves what is left ringing", "fingering/fingering.ts", "  if (ringsOut) return presses;\n", ""), tests: FACTS },
   {
     ...off("a rest lets a blooming chord go", "fingering/fingering.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', "!(isChucked && isStruckNext)"),
     tests: FACTS,

@@ -618,6 +618,13 @@ describe("besides: where chords bloom, a rest inside one is nothing to the hands
       });
 });
 
+it("besides: so after a note of a tune over it", () => {
+  const tune = ["5/3+1/0", "3/0", "4/2", "2/1", "5/3", "1/3", "-", "2/1"];
+  const p = plan(line(8, tune), { on: "acoustic", ring: "bloom", player: { playsWith: "fingers" } });
+  for (const strings of down(p)) expect(strings).toEqual(expect.arrayContaining([2, 4, 5]));
+  expect(isPressed(at(p, 1, "3/4", 1))).toBe(false);
+});
+
 describe("besides: between a chuck and the next stroke of its chord both hands stay", () => {
   const chord = "6/0 5/2 4/2 3/0 2/0 1/0";
   const chuck = stroke("1/4", "1/8", chord, { as: "chuck", strings: [6, 5, 4, 3, 2, 1] });

@@ -248,11 +248,9 @@ function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOption | 
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
   const sounding = pressesOf(step, heldPlaces(step, kept.held), fingerOf);
-  const presses = staysDown(step, kept, neck, settings)
-    ? neck.presses
-    : isHeldThrough(step, settings)
-      ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses)
-      : clickedThrough(step, sounding, neck.presses);
+  const presses =
+    stayingDown(step, kept, neck, settings) ??
+    (isHeldThrough(step, settings) ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses) : clickedThrough(step, sounding, neck.presses));
   const placed: Finger[] = [];
   const cameFrom: Press[] = [];
   for (const press of [...presses, ...shapeKept(step, fingerOf)]) {
@@ -309,12 +307,17 @@ function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {
 }
 
 /** A chord that is held stays down through a rest where chords bloom, and between a chuck that ended its sound and its next stroke. */
-function staysDown({ stroke, sounding }: Step, { held, isStruckNext, ringsOut }: Kept, { presses, isChucked }: Neck, { ring }: Settings): boolean {
-  if (ringsOut) return true;
-  if ((ring !== "bloom" && !(isChucked && isStruckNext)) || stroke !== null || held === null || sounding.some((note) => note !== null)) return false;
-  return (
-    presses.length > 0 && presses.every(({ strings, fret }) => strings.every((s) => held.places.some((place) => place.string === s && place.fret === fret)))
-  );
+function stayingDown(
+  { stroke, sounding }: Step,
+  { held, isStruckNext, ringsOut }: Kept,
+  { presses, isChucked }: Neck,
+  { ring }: Settings,
+): readonly Press[] | null {
+  if (ringsOut) return presses;
+  if ((ring !== "bloom" && !(isChucked && isStruckNext)) || stroke !== null || held === null || sounding.some((note) => note !== null)) return null;
+  // What a tune put down over it is over.
+  const own = presses.filter(({ strings, fret }) => strings.every((s) => held.places.some((place) => place.string === s && place.fret === fret)));
+  return own.length === presses.length ? presses : own;
 }
 
 /** A hand flat on all strings, and fingers that click, end the sound of a chord that the fretting hand keeps pressed. */
