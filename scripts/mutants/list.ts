@@ -141,7 +141,7 @@ const SHAPES: Mutant[] = [
     "if (finger === 0) hurried |=",
   ),
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
-  off("nothing is held through a chuck", "fingering/fingering.ts", "isHeldThrough(step, settings)\n", "isHeldThrough(step, settings) && step.ms < 0\n"),
+  off("nothing is held through a chuck", "fingering/fingering.ts", "(isHeldThrough(step, settings) ?", "(isHeldThrough(step, settings) && step.ms < 0 ?"),
   off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
   off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
