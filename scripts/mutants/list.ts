@@ -68,7 +68,11 @@ const SHAPES: Mutant[] = [
   { ...off("idle fingers lie on what resting ones have", IDLE, "open.slice(leading(open, isResting))", "open"), tests: FACTS },
   { ...off("the palm is lifted for a rest", "shapes/situation.ts", "stroke === null && wasMuted", "stroke === null && wasMuted && false"), tests: FACTS },
   off("no tip on the bass side", F, '  return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];', "  return contacts;"),
-  off("fingers leave when their note is over", F, '    contacts.push(...touched(context, kind("ease"), covered, { finger, fret }, refusals));\n'),
+  off(
+    "fingers leave when their note is over",
+    F,
+    '    contacts.push(...touched(context, kind("ease"), underBarre({ finger, strings }), { finger, fret }, refusals));\n',
+  ),
   off(
     "a finger that bends does other work",
     F,
@@ -82,12 +86,7 @@ const SHAPES: Mutant[] = [
     'const contacts = touched(context, kind("underside"), between, { ...place, isCovered: true });',
     "const contacts: Contact[] = [];",
   ),
-  off(
-    "a barre eases only where it pressed",
-    F,
-    "const covered = finger === 1 && strings.length > 1 ? range(Math.min(...strings), Math.max(...strings)) : strings;",
-    "const covered = strings;",
-  ),
+  off("a barre eases only where it pressed", F, "underBarre({ finger, strings }), { finger, fret }", "strings, { finger, fret }"),
   off("idle fingers reach past the grip", IDLE, "const beside = range(1, bassMost > 0 ? bassMost : context.count);", "const beside = range(1, context.count);"),
   off("idle fingers reach across what sounds", IDLE, "if (bassMost > 0 && !isBeside(run)) {", "if (bassMost > 99 && !isBeside(run)) {"),
   off("a finger covers any number of strings", IDLE, "const PER_FINGER = 2;", "const PER_FINGER = 9;"),
@@ -141,7 +140,7 @@ const SHAPES: Mutant[] = [
     "if (finger === 0) hurried |=",
   ),
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
-  off("nothing is held through a chuck", "fingering/fingering.ts", "(isHeldThrough(step, settings) ?", "(isHeldThrough(step, settings) && step.ms < 0 ?"),
+  off("nothing is held through a chuck", "fingering/hand-at.ts", "(isHeldThrough(step, settings) ?", "(isHeldThrough(step, settings) && step.ms < 0 ?"),
   off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
   off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
@@ -205,7 +204,7 @@ const FINGERS = ["fingering/fingering.test.ts"];
 const GRIPS: Mutant[] = [
   off(
     "a grip presses nothing that is not struck",
-    "fingering/fingering.ts",
+    "fingering/hand-at.ts",
     "  if (!isDown(held, sounding)) return NO_PLACES;",
     "  if (!isDown(held, sounding) || sounding.length > 0) return NO_PLACES;",
   ),
@@ -264,23 +263,23 @@ const STAGES: Mutant[] = [
   off("the final chord is damped", "intent/intent.ts", "before.letRing || lastSound || blooms", "before.letRing || blooms"),
   { ...off("a dead stroke leaves the last note ringing", "timeline/ending.ts", "isShort || isStopped ?", "isShort ?"), tests: FACTS },
   { ...off("a last chord that is short rings on", "timeline/ending.ts", "isShort || isStopped ?", "isStopped ?"), tests: FACTS },
-  { ...off("the hand leaves what is left ringing", "fingering/fingering.ts", "  if (ringsOut) return presses;\n", ""), tests: FACTS },
+  { ...off("the hand leaves what is left ringing", "fingering/hand-at.ts", "  if (ringsOut) return presses;\n", ""), tests: FACTS },
   {
-    ...off("a rest lets a blooming chord go", "fingering/fingering.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', "!(isChucked && isStruckNext)"),
+    ...off("a rest lets a blooming chord go", "fingering/hand-at.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', "!(isChucked && isStruckNext)"),
     tests: FACTS,
   },
   {
-    ...off("a rest after a chuck lets the chord go", "fingering/fingering.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', 'ring !== "bloom"'),
+    ...off("a rest after a chuck lets the chord go", "fingering/hand-at.ts", 'ring !== "bloom" && !(isChucked && isStruckNext)', 'ring !== "bloom"'),
     tests: FACTS,
   },
   {
-    ...off("two fingers lie at one place", "fingering/fingering.ts", "if (isTaken(place)) places.delete(finger);", "if (!place) places.delete(finger);"),
+    ...off("two fingers lie at one place", "fingering/hand-at.ts", "if (isTaken(place)) places.delete(finger);", "if (!place) places.delete(finger);"),
     tests: FACTS,
   },
   {
     ...off(
       "a barre is put down again under every note",
-      "fingering/fingering.ts",
+      "fingering/hand-at.ts",
       "places.set(press.finger, behind(press, before, presses));",
       "places.set(press.finger, press);",
     ),
@@ -313,13 +312,21 @@ const STAGES: Mutant[] = [
   { ...off("a barre arches back over open strings", "grips/hold.ts", "const ARCHED_BACK = 5;", "const ARCHED_BACK = 0;"), tests: FINGERS },
   { ...off("a finger that rolled is told off again", "script/habits.ts", '"heel", "roll", "slap"]', '"heel", "slap"]'), tests: ["script/sentences.test.ts"] },
   {
-    ...off(
-      "a barre at rest is told at every stroke",
-      "script/habits.ts",
-      "  return finger === 1 && strings.length > 1 ? range(",
-      "  return finger === 2 && strings.length > 1 ? range(",
-    ),
+    ...off("a barre at rest is told at every stroke", "script/habits.ts", "home ? underBarre(home) : []", "home ? home.strings : []"),
     tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off("an open chord is told anew at every press", "script/habits.ts", "  if (again) {\n", "  if (again?.presses[99]) {\n"),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off(
+      "the finger of a tune keeps its note through a rest",
+      "fingering/hand-at.ts",
+      "return own.length === presses.length ? presses : own;",
+      "return presses;",
+    ),
+    tests: FACTS,
   },
   off("let ring is not heard", "intent/intent.ts", "before.letRing || lastSound || blooms", "lastSound || blooms"),
   off(

@@ -280,12 +280,11 @@ describe("bass", () => {
 describe("nylon fingerstyle", () => {
   const pluck = (place: string, length: string, ...notes: [number, number, "p" | "i" | "m" | "a"][]) =>
     stroke(place, length, "", { notes: notes.map(([string, fret, by]) => ({ string, fret, by })) });
-  it("fingers not plucking lie on their own strings between pinches", () => {
-    const p = plan([pluck("0", "1/4", [5, 0, "p"], [1, 0, "a"]), pluck("1/2", "1/4", [5, 0, "p"], [2, 1, "m"])], {
-      on: "nylon",
-      gain: "edge",
-      player: { damps: "picking" },
-    });
+  it.each([
+    ["an open tune", 0, {}],
+    ["a fretted tune, whose index would hold the others", 1, { damps: "picking" }],
+  ] as const)("fingers not plucking lie on their own strings between pinches: %s", (_, fret, player) => {
+    const p = plan([pluck("0", "1/4", [5, 0, "p"], [1, 0, "a"]), pluck("1/2", "1/4", [5, 0, "p"], [2, fret, "m"])], { on: "nylon", gain: "edge", player });
     const planted = p.steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => t.part === "plant").map((t) => `${t.finger}${x.string}`)));
     expect(planted.length).toBeGreaterThan(0);
     for (const word of planted) expect(["i3", "m2", "a1"]).toContain(word);

@@ -36,6 +36,12 @@ export function pressedAt(presses: readonly Press[], string: number): number {
   return presses.reduce((highest, { strings, fret }) => (strings.includes(string) ? Math.max(highest, fret) : highest), 0);
 }
 
+/** An index that rests where it pressed several strings lies on those between them as well. */
+export function underBarre({ finger, strings }: Pick<Press, "finger" | "strings">): readonly number[] {
+  const [first, last] = [strings[0]!, strings.at(-1)!];
+  return finger === 1 && strings.length > 1 ? Array.from({ length: last - first + 1 }, (_, i) => first + i) : strings;
+}
+
 /** The lowest string that fingers press; 0 where they press none. */
 export function bassMostOf(presses: readonly Press[]): number {
   let lowest = 0;

@@ -1,12 +1,12 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
-import { type Press, pressedAt } from "../fingering/hand-state.ts";
+import { type Press, pressedAt, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { bendOf } from "../passage/bends.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
-import { isOff, palmBehind, underBarre } from "./habits.ts";
+import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
 

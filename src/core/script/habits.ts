@@ -1,5 +1,5 @@
 import type { Action } from "../document/plan.ts";
-import { type Press, pressedAt } from "../fingering/hand-state.ts";
+import { pressedAt, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import {
   type Body,
@@ -113,11 +113,6 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   }
   habitsOfPicking(now, groups, strokes);
   return groups;
-}
-
-/** An index that rests where it pressed several strings lies on those between them as well. */
-export function underBarre({ finger, strings }: Pick<Press, "finger" | "strings">): readonly number[] {
-  return finger === 1 && strings.length > 1 ? range(strings[0]!, strings.at(-1)!) : strings;
 }
 
 /** Whether no finger presses, or rests where it pressed. */

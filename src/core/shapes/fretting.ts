@@ -1,4 +1,4 @@
-import { bassMostOf, type Press } from "../fingering/hand-state.ts";
+import { bassMostOf, type Press, underBarre } from "../fingering/hand-state.ts";
 import { HAND_ACROSS } from "../hands/contact-areas.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { FrettingPart } from "../hands/parts.ts";
@@ -197,9 +197,7 @@ function restingFingers(context: FrettingContext, pressing: FingerMask, refusals
       for (const s of strings) refuseOne(refusals, kind("ease"), s, finger, "would-choke", ["has-to-leave", choked]);
       continue;
     }
-    // A barre that rests lies on every string it covers.
-    const covered = finger === 1 && strings.length > 1 ? range(Math.min(...strings), Math.max(...strings)) : strings;
-    contacts.push(...touched(context, kind("ease"), covered, { finger, fret }, refusals));
+    contacts.push(...touched(context, kind("ease"), underBarre({ finger, strings }), { finger, fret }, refusals));
   }
   return contacts;
 }
