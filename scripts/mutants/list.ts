@@ -283,7 +283,7 @@ const STAGES: Mutant[] = [
       "places.set(press.finger, behind(press, before, presses));",
       "places.set(press.finger, press);",
     ),
-    tests: FACTS,
+    tests: FINGERS,
   },
   { ...off("a tune ends the chord under it", "grips/windows.ts", "(tune.size === 0 || isOver)", "tune.size === 0"), tests: FACTS },
   { ...off("a run is a tune over a chord", "grips/windows.ts", "tune.size <= 2 && steady.some((note) => again.has(note))", "tune.size <= 2"), tests: FACTS },

@@ -53,6 +53,15 @@ it("an open A is three fingers, not a barre that arches back over the open first
     ).toEqual(["1 4/2", "2 3/2", "3 2/2"]);
 });
 
+it("a barre under a tune is put down once: what other fingers leave free of it was there before", () => {
+  const music = ["6/5+1/8", "3/5", "2/6", "1/5", "5/7+1/5", "3/5", "2/5", "1/8", "1/5"];
+  const { hands } = planStages(passageOf([line(8, music)], { on: "nylon", meter: [9, 8] })).fingering;
+  for (const { placed, presses } of hands.slice(2)) {
+    expect(presses.some(({ finger, strings }) => finger === 1 && strings.includes(3) && strings.includes(6))).toBe(true);
+    expect(placed).not.toContain(1);
+  }
+});
+
 it("a slide is one finger's, up and down, whatever else is near", () => {
   for (const on of ["electric", "bass"] as const)
     for (const [from, to] of [

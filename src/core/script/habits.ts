@@ -70,10 +70,11 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
     const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !wasThere;
     if (rolled.get(finger) !== string && !isAway) put(groups, bodyOf("fretting", "tip", finger), [string]);
   }
-  // An index that stays does not lean over a string that has just stopped ringing.
+  // An index that stays does not lean over a string that has just stopped ringing; one that leaned over nothing goes on so.
   const index = now.presses.find(({ finger }) => finger === 1);
   const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
-  const rang = (string: number) => isOpen(string) || (stays && (before.open & bit(string)) !== 0);
+  const wasClear = (string: number) => !before.groups.has(UNDERSIDE) && pressedAt(before.presses, string) === 0;
+  const rang = (string: number) => isOpen(string) || (stays && ((before.open & bit(string)) !== 0 || (wasClear(string) && !pressed(string))));
   // Where nothing is pressed and other fingers lie across, the index has nothing to lean on.
   const areAcross = now.lies && isOff(now);
   if (now.leans && !areAcross)
