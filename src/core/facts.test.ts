@@ -484,6 +484,41 @@ it("29 a tapped note is the picking hand's press, and that hand damps nothing me
   for (const s of tapped.strings) expect(has(s, "picking")).toBe(false);
 });
 
+describe("29 tapping figures", () => {
+  const slur = (string: number, fret: number, from: "tap" | "pull" | "hammer", finger?: 1 | 4) => ({
+    notes: [{ string, fret, from, ...(finger ? { finger } : {}) }],
+  });
+  const places = [
+    ["electric", 2, 5, 100],
+    ["electric", 4, 7, 140],
+    ["bass", 1, 5, 80],
+  ] as const;
+  it.each(places)("%s, string %i: the finger is down that the tapped note is pulled off to", (on, string, fret, tempo) => {
+    const figure = [0, 3, 6, 9].flatMap((k) => [
+      stroke(`${k}/16`, "1/16", "", slur(string, fret + 7, "tap")),
+      stroke(`${k + 1}/16`, "1/16", "", slur(string, fret, "pull", 1)),
+      stroke(`${k + 2}/16`, "1/16", "", slur(string, fret + 3, "hammer", 4)),
+    ]);
+    const p = plan(figure, { on, tempo });
+    for (const k of ["0", "3/16", "3/8", "9/16"])
+      expect(at(p, 1, k, string).touchedBy, k).toContainEqual(expect.objectContaining({ hand: "fretting", part: "press", finger: 1, fret }));
+    // Up to the last tap the other hand stays at the neck, and so does nothing but tap.
+    for (const { strings } of played(p, 10)) for (const s of strings) expect(has(s, "picking")).toBe(false);
+  });
+  it.each(places)("%s, string %i: for a stroke between two taps, or a long rest, the hand goes back", (on, string, fret) => {
+    const tap = (k: string) => stroke(k, "1/8", "", slur(string, fret + 7, "tap"));
+    /** In the rest after the first tap. */
+    const isAtNeck = (between: ReturnType<typeof stroke>[], tempo: number) => {
+      const rest = at(plan([tap("0"), ...between, tap("7/8")], { on, tempo, gain: "high" }), 1, "1/8", string);
+      return rest.whyNot!.some(({ part, code }) => part === "palm" && code === "finger-busy");
+    };
+    const stays = stroke("3/8", "1/8", `${string}/${fret}~1`);
+    expect(isAtNeck([], 240), "a rest of less than a second").toBe(true);
+    expect(isAtNeck([stays], 240), "a stroke").toBe(false);
+    expect(isAtNeck([], 40), "a rest of four seconds").toBe(false);
+  });
+});
+
 describe("30 two frets of one string in sixteenths: the hands follow", () => {
   for (const [low, high] of [
     ["3/5~1", "3/7~3"],

@@ -162,14 +162,13 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "pick: tapped figure with a wrap",
     takes: {
-      fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456",
+      fretting: "lean12*2 lean124 lean12*2 lean124 lean12*2 lean124 lean12*2 lean124 lean12*2 lean124 lean12456",
       picking: "off*16",
     },
     not: [
       {
-        fretting: "lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456 lean12 lean124 lean12456",
-        picking: "off follow5*2 off follow5*2 off follow5*2 off follow5*2 off follow5*2 off",
-        why: "lift",
+        fretting: "home lean12 lean124 home lean12 lean124 home lean12 lean124 home lean12 lean124 home lean12 lean124 lean12456",
+        why: "guard",
       },
     ],
   },
@@ -401,34 +400,20 @@ export const CHOICES: readonly Choice[] = [
   },
   {
     passage: "fingers: arpeggio out of a held chord",
-    takes: {
-      fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134 lean1*2 lean3456 lean45*8",
-      picking: "thumb6*5 thumb5+rest-stroke0*2 off+rest-stroke0 off*8",
-    },
+    takes: { fretting: "home*8 lean45*8", picking: "thumb6 thumb6+rest-stroke0 thumb6*3 thumb6+rest-stroke0 thumb6*2 off*8" },
     not: [
-      { fretting: "laid6 laid654 home*14", picking: "off*4 off+plant7 thumb5 off*10", why: "guard", lost: true },
-      {
-        fretting: "laid431 lean1+laid654 lean1 lean3456 lean134+laid431 lean1+laid654 lean1 lean3456 lean45*8",
-        picking: "thumb6*4 thumb6+plant7 thumb6+rest-stroke0*2 off+rest-stroke0 off*8",
-        why: "flutter",
-      },
-      { fretting: "lean134+laid6 lean1+laid654 lean1 lean3456 lean134+laid6 lean1+laid654 lean1 lean3456 lean45*8", picking: "off*16", why: "float" },
-      { picking: "thumb6*5 thumb5*2 off*9", why: "planted" },
+      { fretting: "home*16", why: "guard" },
+      { fretting: "home*8 lean45*3 home lean45*3 home", why: "flutter" },
+      { picking: "off*16", why: "float" },
+      { picking: "thumb6 off*3 thumb6 off*11", why: "float" },
     ],
   },
   {
     passage: "fingers: arpeggio out of a held chord, bloom",
-    takes: {
-      fretting: "lean134 lean1*2 lean4*3 home lean4 home*8",
-      picking: "thumb6+plant15 thumb6+rest-stroke0 thumb6*6 off off+rest-stroke0 off*3 off+rest-stroke0 off*2",
-    },
+    takes: { fretting: "home*8 lean4*8", picking: "thumb6 thumb6+rest-stroke0 thumb6*3 thumb6+rest-stroke0 thumb6*2 off*8" },
     not: [
       { fretting: "home*16", picking: "off*16", why: "guard", lost: true },
-      {
-        fretting: "lean134 lean1*2 lean4*3 home lean4+laid6 home*8",
-        picking: "thumb6+plant15 thumb6+rest-stroke0 thumb6*5 off*2 off+rest-stroke0 off*3 off+rest-stroke0 off*2",
-        why: "flutter",
-      },
+      { fretting: "home*8 lean4*3 home lean4*3 home", why: "flutter" },
     ],
   },
   {

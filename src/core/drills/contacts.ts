@@ -78,7 +78,8 @@ function drillFor(found: Found, { contact, sumDb, best }: Kept & { best: NonNull
   const high = Math.min(damped.string, sounding.string);
   const strings = Array.from({ length: low - high + 1 }, (_, i) => low - i);
   // What lies between belongs to the chord, if it sounds, else it is struck dead as well.
-  const between = strings.flatMap((string) => (string === sounding.string || string === damped.string ? [] : (noteOn(found, at, string) ?? [])));
+  const isBetween = (one: PlannedString) => one.string > high && one.string < low && isSounding(one);
+  const between = at.step.strings.filter(isBetween).flatMap(({ string }) => noteOn(found, at, string) ?? []);
   // At the bridge a palm muffles what is struck under it, and does not deaden it.
   const isPalm = contact.hand === "picking" && contact.part === "palm";
   const muffled = isPalm ? [{ string: damped.string, fret: 0, tone: "palm" as const }] : [];

@@ -60,7 +60,7 @@ export function fingeringOf(
   const reached = fold(
     REACHED,
     { steps, held, grips, chosen, coming, later, ringsOut, settings },
-    { keys: steps, beside: [grips, chosen, held, coming, later[0], later[1], ringsOut], start, cache: cache.hands },
+    { keys: steps, beside: [grips, chosen, held, coming, ...later, ringsOut], start, cache: cache.hands },
   );
   const hands = fold(HURRIED, { steps, reached, settings }, { keys: steps, beside: [reached], start: NO_NEEDS, cache: cache.needs });
   const issues = fold(ISSUES, { steps, hands, instrument, settings }, { keys: steps, beside: [hands], start: null, cache: cache.issues });
@@ -100,9 +100,10 @@ const REACHED: Stage<Held, Neck, HandState> = {
     // Only a hand that let go before has had its time for the way.
     const goesOver = coming[i] !== null && neck.presses.length === 0;
     const isStruckNext = later[0][i]?.stroke != null && later[1][i] === held[i];
+    const next = later[0][i] ? { step: later[0][i], grip: later[2][i]!, chosen: later[3][i]! } : null;
     return handAt(
       steps[i]!,
-      { held: held[i]!, isStruckNext, ringsOut: ringsOut[i]! },
+      { held: held[i]!, isStruckNext, ringsOut: ringsOut[i]!, next },
       grips[i]!,
       chosen[i]!,
       goesOver ? wentOver(neck, coming[i]!) : neck,
@@ -155,7 +156,7 @@ function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settin
 /** Before its first note the hand rests where that will be pressed: so a scratch has something to lie under it. */
 function startOf(steps: readonly Step[], held: Grips["held"], grips: readonly (Grip | null)[], chosen: readonly (GripOption | null)[]): Neck {
   const first = chosen.findIndex((option) => option !== null);
-  const nowhere: Neck = { position: 1, places: [], presses: [], isChucked: false, grip: null, chosen: null };
+  const nowhere: Neck = { position: 1, places: [], presses: [], away: 0, isChucked: false, grip: null, chosen: null };
   if (first < 0) return nowhere;
   return { ...nowhere, ...restingOn(steps[first]!, held[first]!, grips[first]!, chosen[first]!) };
 }

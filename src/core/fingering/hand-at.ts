@@ -2,6 +2,7 @@ import { sameItems } from "../caching/fold.ts";
 import { isDown, placeHeld } from "../grips/grips.ts";
 import { type GripOption, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
+import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { Finger } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
@@ -19,6 +20,8 @@ export interface Neck {
   places: readonly Press[];
   /** Fingers that pressed at the step before. */
   presses: readonly Press[];
+  /** Fingers that were off the strings then, since theirs sounded open or behind them. */
+  away: FingerMask;
   /** Whether the last stroke was a chuck through which the hand kept its shape. */
   isChucked: boolean;
   /** The last grip; every note that sounds is in it. */
@@ -32,6 +35,7 @@ export type Resting = Pick<Neck, "position" | "places">;
 export function sameNeck(a: Neck, b: Neck): boolean {
   return (
     a.position === b.position &&
+    a.away === b.away &&
     a.isChucked === b.isChucked &&
     a.grip === b.grip &&
     a.chosen === b.chosen &&
@@ -67,6 +71,14 @@ interface Kept {
   /** A stroke on the same grip follows at once. */
   isStruckNext: boolean;
   ringsOut: boolean;
+  /** The step after it, and how its notes are held; null after the last. */
+  next: Next | null;
+}
+
+interface Next {
+  step: Step;
+  grip: Grip | null;
+  chosen: GripOption | null;
 }
 
 /** What the hand does at a step, from where it and its fingers were. */
@@ -75,7 +87,7 @@ export function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOp
   const places = takenAlong(neck, position);
   const held = grip ? { grip, chosen } : { grip: neck.grip, chosen: neck.chosen };
   const fingerOf = fingersOf(held.grip, held.chosen);
-  const sounding = pressesOf(step, heldPlaces(step, kept.held), fingerOf);
+  const sounding = underTap(step, pressesOf(step, heldPlaces(step, kept.held), fingerOf), neck.presses, kept.next);
   const presses =
     stayingDown(step, kept, neck, settings) ??
     (isHeldThrough(step, settings) ? heldThrough(step, sounding, shapeKept(step, fingerOf), neck.presses) : clickedThrough(step, sounding, neck.presses));
@@ -85,7 +97,7 @@ export function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOp
     const before = places.get(press.finger);
     if (!before || before.fret !== press.fret || !press.strings.every((s) => before.strings.includes(s))) {
       placed.push(press.finger);
-      if (before) cameFrom.push(before);
+      if (before && (neck.away & fingerBit(press.finger)) === 0) cameFrom.push(before);
     }
     places.set(press.finger, behind(press, before, presses));
   }
@@ -101,6 +113,7 @@ export function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOp
       position,
       places: [...places.values()],
       presses,
+      away: left.reduce((mask, p) => (p.strings.some((s) => (step.sounding[s - 1]?.pressedFret ?? p.fret) < p.fret) ? mask | fingerBit(p.finger) : mask), 0),
       isChucked: step.stroke ? step.stroke.as === "chuck" && isHeldThrough(step, settings) : neck.isChucked,
       grip: held.grip,
       chosen: held.chosen,
@@ -152,6 +165,19 @@ function stayingDown(
 function isHeldThrough({ stroke }: Step, { chuck }: Settings): boolean {
   if (stroke === null || stroke.kind === "none") return false;
   return stroke.as === "click" || (stroke.as === "chuck" && chuck === "flat-hand");
+}
+
+/** Under a note that the other hand taps, the finger is down that it is pulled off to; else what pressed its string stays. */
+function underTap({ sounding: notes }: Step, sounding: readonly Press[], before: readonly Press[], next: Next | null): readonly Press[] {
+  const presses = [...sounding];
+  for (const note of notes) {
+    if (note?.from !== "tap") continue;
+    const after = next?.step.sounding[note.string - 1];
+    const pulledTo = next?.chosen && after?.from === "pull" && isFretted(after) ? fingered(after, fingersOf(next.grip, next.chosen)) : null;
+    const own = pulledTo ? joined([pulledTo]) : before.filter(({ strings }) => strings.includes(note.string));
+    presses.push(...own.filter((press) => presses.every(({ finger }) => finger !== press.finger)));
+  }
+  return presses.length === sounding.length ? sounding : presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }
 
 /** Under fingers that click beside a note, the others stay pressed as well. */

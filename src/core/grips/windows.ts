@@ -11,7 +11,8 @@ import type { HeldGrip } from "./types.ts";
 /*
  * A bar, or half of one, whose chords and held notes all fit one hand shape: the hand takes that shape once, whichever part of it
  * is struck (arpeggios, bass and brush, a walk over a barre, a tune over a chord; common practice). Notes one by one are a broken chord where fingers
- * pluck a guitar or a chord blooms; else they are a line, fingered note by note.
+ * pluck a guitar, a chord blooms, or a pick goes up and down over a place each of four strings; under gain the fingers of that let go note by note.
+ * Else they are a line, fingered note by note.
  */
 
 /** One shape for a stretch of music, and how it can be held; the same object for the same shape. */
@@ -71,9 +72,15 @@ function windowOf(steps: readonly Step[], instrument: Instrument, settings: Sett
   const music = musicOf(steps);
   if (!music) return null;
   const { notes, open, inChord, again, isChord, isMuted, isWalk } = music;
-  const broken = settings.ring === "bloom" || (settings.playsWith !== "pick" && instrument.kind !== "electric-bass");
-  if ((!music.together && !isChord && !broken) || notes.length < 2) return null;
   const strings = [...open].sort((a, b) => a - b);
+  const isBass = instrument.kind === "electric-bass";
+  const isArpeggio =
+    !isBass &&
+    music.isUpAndDown &&
+    notes.length + strings.length >= SHAPE &&
+    notes.every(({ string }, n) => !open.has(string) && notes[n - 1]?.string !== string);
+  const broken = settings.ring === "bloom" || (settings.playsWith !== "pick" && !isBass) || (isArpeggio && settings.gain === "clean");
+  if ((!music.together && !isChord && !isArpeggio && !broken) || notes.length < (isArpeggio ? 1 : 2)) return null;
   const alternates = broken && notes.every((note) => again.has(note));
   if (notes.length < 3 && notes.length + strings.length < SHAPE && !alternates) return null;
   const tune = new Set(notes.flatMap(({ string }, n) => (open.has(string) || notes[n - 1]?.string === string ? [string] : [])));
@@ -99,6 +106,8 @@ interface Music {
   inChord: ReadonlySet<number>;
   /** Places that come back after another stroke. */
   again: ReadonlySet<GripNote>;
+  /** Notes one by one, of which one comes back after another. */
+  isUpAndDown: boolean;
   /** Several fretted notes sound together. */
   together: boolean;
   isChord: boolean;
@@ -120,6 +129,11 @@ function musicOf(steps: readonly Step[]): Music | null {
   const chords: Set<GripNote>[] = [];
   const pressed: number[][] = [];
   let isWalk = false;
+  let isOneByOne = true;
+  let comesBack = false;
+  /** The string struck last where strokes go through one each, and those struck before it. */
+  let lastString = 0;
+  const earlierStrings = new Set<number>();
   let together = false;
   let isChord = false;
   let areChords = true;
@@ -160,12 +174,24 @@ function musicOf(steps: readonly Step[]): Music | null {
     }
     for (const place of begun) if (earlier.has(place)) again.add(place);
     if (!step.stroke) continue;
+    const { crossed } = step.stroke;
+    isOneByOne &&= step.stroke.as === "play" && crossed.length <= 1;
+    if (crossed.length === 1 && crossed[0] !== lastString) {
+      comesBack ||= earlierStrings.has(crossed[0]!);
+      earlierStrings.add(lastString);
+      lastString = crossed[0]!;
+    }
     if (chord.length >= CHORD) chords.push(sounds);
     for (const place of last) earlier.add(place);
     last = begun;
   }
+  // What a dead stroke is written with belongs to the shape as well.
+  for (const { string, fret, finger } of steps.flatMap(({ stroke }) => stroke?.kept ?? [])) {
+    const isFree = fret > 0 && !open.has(string) && [...places.values()].every((place) => place.string !== string);
+    if (isFree) places.set(string * FRETS + fret, { string, fret, finger });
+  }
   const notes = [...places.values()].sort((a, b) => b.string - a.string || a.fret - b.fret);
-  return { notes, open, inChord, again, together, isChord, chords, areChords, isMuted, isWalk };
+  return { notes, open, inChord, again, isUpAndDown: isOneByOne && comesBack, together, isChord, chords, areChords, isMuted, isWalk };
 }
 
 function shapeOf(

@@ -8,7 +8,7 @@ import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
-import { after, isDeadByHabit, movedTo, placesOf, struckByHabit } from "./reading.ts";
+import { after, isDeadByHabit, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
 export interface StepActions {
@@ -133,16 +133,17 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   });
   const again = fresh.filter((press) => known.resting.some((was) => samePress(was, press)) && press.strings.every((s) => !slurred.has(s)));
   const down = fresh.filter((press) => !again.includes(press) && press.strings.every((s) => !slurred.has(s)));
-  for (const [string, note] of slurred) {
+  const slurs = [...slurred].map(([string, note]): Action => {
     const press = presses.find((p) => p.strings.includes(string) && p.fret === note.fret);
     const finger = press?.finger ?? known.presses.find((p) => p.strings.includes(string))?.finger ?? 1;
     const dead = press || note.fret === 0 ? {} : { part: "dead" };
-    actions.push({ hand, does: note.from as "hammer", ...dead, places: [{ string, fret: note.fret, finger: finger as ContactFinger }] });
-  }
+    return { hand, does: note.from as "hammer", ...dead, places: [{ string, fret: note.fret, finger: finger as ContactFinger }] };
+  });
+  actions.push(...together(slurs));
   // A finger that slurs one of several strings it presses is said for the others too.
   const partly = fresh.filter((press) => press.strings.some((s) => slurred.has(s)) && press.strings.some((s) => !slurred.has(s)));
   if (partly.length > 0) actions.push({ hand, does: "down", places: placesOf(partly).filter(({ string }) => !slurred.has(string)) });
-  const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger));
+  const gone = known.presses.filter((was) => presses.every(({ finger }) => finger !== was.finger) && !isPulledOff(was, slurs));
   const rests = ({ finger }: Press) => left.some((press) => press.finger === finger);
   const chord = step.stroke?.chord;
   const whole = placesOf(presses);
@@ -160,6 +161,19 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   );
   actions.push(...come.map((press): Action => ({ hand, does: "rest", places: placesOf([{ ...press, strings: underBarre(press) }]) })));
   return actions;
+}
+
+/** What is done to several strings in the same way at once is said once; the bass ones first. */
+function together(slurs: readonly Action[]): Action[] {
+  const all: Action[] = [];
+  for (const slur of [...slurs].reverse()) {
+    const same = all.findIndex(
+      ({ does, part, places }) => does === slur.does && part === slur.part && (places![0]!.fret === 0) === (slur.places![0]!.fret === 0),
+    );
+    if (same < 0) all.push(slur);
+    else all[same] = { ...slur, places: [...all[same]!.places!, ...slur.places!] };
+  }
+  return all;
 }
 
 /** Whether a press is what is left free of one that was put down before: other fingers go over a barre and leave it again. */

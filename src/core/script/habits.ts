@@ -1,5 +1,5 @@
 import type { Action } from "../document/plan.ts";
-import { pressedAt, underBarre } from "../fingering/hand-state.ts";
+import { type Press, pressedAt, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import {
   type Body,
@@ -75,13 +75,15 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   const stays = index !== undefined && before.presses.some((was) => samePress(was, index));
   const wasClear = (string: number) => !before.groups.has(UNDERSIDE) && pressedAt(before.presses, string) === 0;
   const rang = (string: number) => isOpen(string) || (stays && ((before.open & bit(string)) !== 0 || (wasClear(string) && !pressed(string))));
+  // Where it rolled it lies already.
+  const hasRolled = (string: number) => index !== undefined && rolled.get(1) === string;
   // Where nothing is pressed and other fingers lie across, the index has nothing to lean on.
   const areAcross = now.lies && isOff(now);
   if (now.leans && !areAcross)
     put(
       groups,
       UNDERSIDE,
-      leant(now, rang).filter((s) => !pressed(s)),
+      leant(now, rang).filter((s) => !pressed(s) && !hasRolled(s)),
     );
   if (now.wrapped)
     put(
@@ -141,12 +143,13 @@ export function leant({ presses, resting, count }: Known, isOpen: (string: numbe
   return range(1, furthest).filter((s) => !own.includes(s) && !isOpen(s));
 }
 
-/** A finger that goes to the next string at its fret rolls there and stays on the one it left. */
+/** A finger that goes to the next string at its fret rolls there and stays on the one it left, unless that has sounded otherwise since. */
 function rolledOff(now: Known, before: Known): Map<ContactFinger, number> {
   const found = new Map<ContactFinger, number>();
   for (const { finger, fret, strings } of now.presses) {
     const was = [...before.presses, ...before.resting].find((press) => press.finger === finger && press.fret === fret);
-    if (was && was.strings.length === 1 && strings.length === 1 && Math.abs(was.strings[0]! - strings[0]!) === 1)
+    const isAway = ({ strings: [s] }: Press) => doesRing(before, s!) && pressedAt(before.presses, s!) < fret;
+    if (was && !isAway(was) && was.strings.length === 1 && strings.length === 1 && Math.abs(was.strings[0]! - strings[0]!) === 1)
       found.set(finger as ContactFinger, was.strings[0]!);
   }
   return found;
@@ -164,6 +167,9 @@ function tipsOf({ presses, open, count, bending }: Known): [ContactFinger, numbe
   });
 }
 
+/** Strings that a strummed chord has at least. */
+const CHORD = 3;
+
 function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strokes: readonly Action[]): void {
   const chuck = strokes.find(({ does, from }) => does === "chuck" && from !== undefined);
   if (chuck) {
@@ -177,7 +183,9 @@ function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strok
   for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
     for (const { finger } of places) for (const part of ["plant", "park", "thumb", "thumb-return"]) groups.delete(bodyOf("picking", part, finger));
   const lowest = Math.max(...struck);
-  if (now.palmFollows > 0 && strokes.some(({ direction }) => direction !== undefined)) put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
+  const isLine = struck.length < CHORD && !range(lowest + 1, now.count).some((string) => doesRing(now, string));
+  if (now.palmFollows > 0 && (now.palmSaid || isLine) && strokes.some(({ direction }) => direction !== undefined))
+    put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
   // The next string is the one on which the plucking finger comes to rest, where another is left for the thumb.
   const beside = Math.min(now.count, lowest + 2);
   if (now.thumbFollows) put(groups, THUMB, range(beside > lowest ? beside : now.count + 1, Math.min(now.count, beside + 2)));
@@ -188,8 +196,11 @@ function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strok
 }
 
 /** Where a palm lies that follows so many strings behind the lowest one struck: it keeps off what rings. */
-export function palmBehind({ open, presses, count }: Known, lowest: number, from: number): number[] {
-  const rings = (string: number) => (open & bit(string)) !== 0 || pressedAt(presses, string) > 0;
-  const beyond = range(lowest + from, count);
-  return beyond.slice(beyond.findLastIndex(rings) + 1);
+export function palmBehind(known: Known, lowest: number, from: number): number[] {
+  const beyond = range(lowest + from, known.count);
+  return beyond.slice(beyond.findLastIndex((string) => doesRing(known, string)) + 1);
+}
+
+function doesRing({ open, presses }: Known, string: number): boolean {
+  return (open & bit(string)) !== 0 || pressedAt(presses, string) > 0;
 }

@@ -54,6 +54,8 @@ export interface Known {
   wrapped: boolean;
   /** From how many strings below the struck one the palm lies that follows the pick; 0 when none follows. */
   palmFollows: number;
+  /** Something has been said of the palm; until then it follows lines, not chords. */
+  palmSaid: boolean;
   thumbFollows: boolean;
   /** Plucking fingers come to rest on the next string. */
   rests: boolean;
@@ -79,6 +81,7 @@ export function nothingKnown(count: number): Known {
     lies: false,
     wrapped: false,
     palmFollows: 2,
+    palmSaid: false,
     thumbFollows: false,
     rests: false,
     pressed: null,
@@ -141,6 +144,7 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     a.lies === b.lies &&
     a.wrapped === b.wrapped &&
     a.palmFollows === b.palmFollows &&
+    a.palmSaid === b.palmSaid &&
     a.thumbFollows === b.thumbFollows &&
     a.rests === b.rests &&
     sameItems(a.struck, b.struck) &&

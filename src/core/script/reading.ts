@@ -172,6 +172,12 @@ export function struckByHabit(known: Known, actions: readonly Action[]): readonl
   return down.length > 0 ? range(Math.min(...down), Math.max(...down)) : known.struck;
 }
 
+/** Whether a finger leaves its string by pulling off to it open. */
+export function isPulledOff({ finger, strings }: Press, actions: readonly Action[]): boolean {
+  const isOwn = (place: ActionPlace) => place.fret === 0 && place.finger === finger && strings.length === 1 && strings[0] === place.string;
+  return actions.some(({ does, places = [] }) => does === "pull" && places.some(isOwn));
+}
+
 /** Fingers that press and that rest where they pressed. */
 function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): { presses: Press[]; resting: Press[] } {
   const fretting = actions.filter(({ hand }) => hand === "fretting");
@@ -184,10 +190,12 @@ function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): 
   const isAgain = fretting.some(({ does, by }) => does === "press" && by === undefined);
   const again = resting.filter(({ finger }) => (isAgain && !lifted.has(finger as 1)) || pressedAgain.has(finger as 1));
   const down = [...setDown, ...again.filter(({ finger }) => setDown.every((press) => press.finger !== finger))];
+  const hasLeft = (press: Press) => isPulledOff(press, fretting);
   // A chord by name is all that the hand holds; in a line one finger presses at a time.
   const isChord = fretting.some(({ does, chord }) => does === "down" && chord !== undefined);
   const movesOn = down.length > 0 && presses.length === 1 && presses[0]!.strings.length === 1;
-  const stays = ({ finger }: Press) =>
+  const stays = (press: Press) => !hasLeft(press) && staysDown(press);
+  const staysDown = ({ finger }: Press) =>
     !isAll &&
     !isChord &&
     !given.has(finger as 1) &&
@@ -197,7 +205,7 @@ function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): 
   const now = [...presses.filter(stays), ...down];
   const laid = pressesFrom(fretting.filter(({ does, part }) => does === "rest" && !part).flatMap(({ places = [] }) => places));
   // A chord by name takes the whole hand: what is not in it leaves the strings.
-  const left = [...(isChord ? [] : [...resting, ...presses.filter((press) => !stays(press))]), ...laid].filter(
+  const left = [...(isChord ? [] : [...resting, ...presses.filter((press) => !stays(press) && !hasLeft(press))]), ...laid].filter(
     ({ finger }, k, all) =>
       now.every((press) => press.finger !== finger) && !lifted.has(finger as 1) && all.findLastIndex((other) => other.finger === finger) === k,
   );
@@ -269,17 +277,17 @@ function toldOf(known: Known, action: Action): Known {
       return { ...known, groups };
     case "palm":
       put(groups, PALM, strings);
-      return { ...known, groups, palmFollows: 0 };
+      return { ...known, groups, palmFollows: 0, palmSaid: true };
     case "follow":
       put(groups, by === "p" ? THUMB : PALM, action.strings ?? palmBehind(known, Math.max(0, ...known.struck), from ?? known.palmFollows));
-      return by === "p" ? { ...known, groups, thumbFollows: true } : { ...known, groups, palmFollows: from ?? known.palmFollows };
+      return by === "p" ? { ...known, groups, thumbFollows: true } : { ...known, groups, palmFollows: from ?? known.palmFollows, palmSaid: true };
     case "lift":
       if (!part) {
         groups.delete(bodyOf("fretting", "ease", by));
         return { ...known, groups, resting: known.resting.filter(({ finger }) => finger !== by) };
       }
       groups.delete(body);
-      if (part === "palm") return { ...known, groups, palmFollows: 0 };
+      if (part === "palm") return { ...known, groups, palmFollows: 0, palmSaid: true };
       if (part === "thumb" && action.hand === "picking") return { ...known, groups, thumbFollows: false };
       return { ...known, groups, rests: part === "rest-stroke" ? false : known.rests, lies: isIdle(action) ? false : known.lies };
     case "rest":

@@ -8,7 +8,7 @@ import { type Doing, doingOf, effortOf, joinShape, makeShape, withoutDominated }
 import { type FingerOption, hold, kind, NOTHING } from "./fretting-options.ts";
 import { isLive, type RefusalList, range, refuseAll, refuseOne, touched } from "./gate.ts";
 import { idleOptions } from "./idle-fingers.ts";
-import { leanOptions } from "./lean.ts";
+import { leanOptions, rolledFrom } from "./lean.ts";
 import { ShapeList } from "./shape-list.ts";
 import { type FrettingContext, type FrettingSituation, frettingContext, isWanted, type Setup } from "./situation.ts";
 import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
@@ -133,14 +133,6 @@ function besidePress(context: FrettingContext, press: Press, refusals: RefusalLi
 
 function bends(refusals: RefusalList, string: number, part: FrettingPart, finger: Press["finger"]): void {
   refuseOne(refusals, kind(part), string, finger, "contortion", ["bends"]);
-}
-
-/** The neighbouring string this finger has just rolled off, at the same fret; null if it did not roll. */
-function rolledFrom(context: FrettingContext, press: Press): number | null {
-  const before = context.rolledFrom.find((p) => p.finger === press.finger && p.fret === press.fret && p.strings.length === 1);
-  if (!before || press.strings.length > 1) return null;
-  const from = before.strings[0]!;
-  return Math.abs(from - press.strings[0]!) === 1 ? from : null;
 }
 
 /** A pressing finger flattened onto one or two strings on its treble side; the index leans instead. */

@@ -1,4 +1,4 @@
-import { bassMostOf } from "../fingering/hand-state.ts";
+import { bassMostOf, type Press } from "../fingering/hand-state.ts";
 import { fingerBit } from "../hands/fingers.ts";
 import { type FingerOption, hold, kind, NOTHING, runs } from "./fretting-options.ts";
 import { isLive, type RefusalList, range, refuseAll, touched } from "./gate.ts";
@@ -23,7 +23,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   if (press) {
     const strings = range(1, Math.min(...press.strings) - 1).reverse();
     if ((bending & fingerBit(1)) !== 0) return refuse(strings, "contortion", ["index-bends"]);
-    return leans(context, press.fret, strings, [], refusals);
+    return leans(context, press.fret, strings, [], refusals, rolledFrom(context, press));
   }
   // Where it pressed it may be beside the others; else it is behind them.
   const fret = home ? Math.min(home.fret, ...held.map((p) => p.fret)) : Math.min(position, ...held.map((p) => p.fret - 1));
@@ -38,8 +38,23 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
   return options.length > 0 ? options : [NOTHING];
 }
 
+/** The neighbouring string that a finger has just rolled off, at the same fret; null if it did not roll. */
+export function rolledFrom(context: FrettingContext, press: Press): number | null {
+  const before = context.rolledFrom.find((p) => p.finger === press.finger && p.fret === press.fret && p.strings.length === 1);
+  if (!before || press.strings.length > 1) return null;
+  const from = before.strings[0]!;
+  return Math.abs(from - press.strings[0]!) === 1 ? from : null;
+}
+
 /** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */
-function leans(context: FrettingContext, fret: number, strings: readonly number[], resting: readonly Contact[], refusals: RefusalList): FingerOption[] {
+function leans(
+  context: FrettingContext,
+  fret: number,
+  strings: readonly number[],
+  resting: readonly Contact[],
+  refusals: RefusalList,
+  rolled: number | null = null,
+): FingerOption[] {
   const choked = strings.findIndex((s) => isWanted(context.intents[s - 1]!) && isLive(context, s, fret));
   const free = choked < 0 ? strings : strings.slice(0, choked);
   if (choked >= 0) refuseAll(context, refusals, kind("underside"), strings.slice(choked + 1), 1, "would-choke", ["index-also-lies-on", strings[choked]!]);
@@ -58,6 +73,7 @@ function leans(context: FrettingContext, fret: number, strings: readonly number[
     if (length === 0) return NOTHING;
     const leant = contacts.slice(0, length);
     const lean = leant.reduce((mask, { string }) => mask | bit(string), 0);
-    return { contacts: [...resting, ...leant], hold: hold("underside"), posture: { lean }, fingers: fingerBit(1) };
+    // Where it has just rolled it lies already.
+    return { contacts: [...resting, ...leant.filter(({ string }) => string !== rolled)], hold: hold("underside"), posture: { lean }, fingers: fingerBit(1) };
   });
 }

@@ -87,14 +87,15 @@ export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): 
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
+  const tapping = tappingIn(timeline);
   const soonWanted = soonWantedOf(timeline, intent, fingering, cache);
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
   return fold(
     SHAPES,
-    { ...found, setup, soonWanted, nextStrokes, cache },
+    { ...found, setup, soonWanted, nextStrokes, tapping, cache },
     {
       keys: steps,
-      beside: [intent, soonWanted, fingering.hands, nextStrokes, wraps],
+      beside: [intent, soonWanted, fingering.hands, nextStrokes, tapping, wraps],
       start: { lastThumb: 0, lastPicked: 0, wasMuted: false },
       cache: cache.steps,
     },
@@ -105,12 +106,14 @@ interface Asked extends Found {
   setup: Setup;
   soonWanted: readonly StringMask[];
   nextStrokes: readonly (TimelineStroke | null)[];
+  /** Per step: the picking hand is at the neck. */
+  tapping: readonly boolean[];
   cache: ShapesCache;
 }
 
 const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
   same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked && a.wasMuted === b.wasMuted,
-  work: (before, i, { timeline, intent, fingering, wrapped, setup, soonWanted, nextStrokes, cache }) => {
+  work: (before, i, { timeline, intent, fingering, wrapped, setup, soonWanted, nextStrokes, tapping, cache }) => {
     const step = timeline.steps[i]!;
     const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
     const last = {
@@ -120,7 +123,7 @@ const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
     };
     const shapes = {
       fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),
-      picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last)),
+      picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last, tapping[i]!)),
     };
     return [shapes, last];
   },
@@ -142,6 +145,23 @@ function thumbString(stroke: TimelineStroke | null): number | null {
   if (stroke?.as !== "play") return null;
   const byThumb = stroke.crossed.filter((s) => s > 3 || (stroke.kind === "p" && stroke.crossed.length === 1));
   return byThumb.length > 0 ? Math.max(...byThumb) : null;
+}
+
+/** Taps no further apart than this are one figure, for which the hand stays at the neck. From memory. */
+const BETWEEN_TAPS_MS = 1000;
+
+/** Per step: whether the picking hand taps, or has tapped and does so again before any stroke. */
+function tappingIn({ steps }: Timeline): boolean[] {
+  const tapping = steps.map(({ sounding }) => sounding.some((note) => note?.from === "tap"));
+  let next = -1;
+  for (let i = steps.length - 1; i >= 0; i--) {
+    const { stroke, ms, lengthMs } = steps[i]!;
+    if (tapping[i]) {
+      if (next > i && steps[next]!.ms - ms - lengthMs < BETWEEN_TAPS_MS) tapping.fill(true, i, next);
+      next = i;
+    } else if (stroke && stroke.crossed.length > 0 && stroke.kind !== "none") next = -1;
+  }
+  return tapping;
 }
 
 /** Per step: the next stroke after it that the picking hand makes. */

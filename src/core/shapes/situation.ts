@@ -59,7 +59,7 @@ export interface PickingSituation {
   lastPicked: number;
   /** A rest after a palm-muted stroke: nobody lifts the palm for it. */
   palmStays: boolean;
-  /** A finger of this hand holds a tapped note on the neck. */
+  /** This hand holds a tapped note on the neck, or is about to tap the next one. */
   taps: boolean;
   slaps: boolean;
 }
@@ -121,6 +121,7 @@ export function pickingSituation(
   intents: readonly Intent[],
   next: TimelineStroke | null,
   { lastThumb, lastPicked, wasMuted }: LastStruck,
+  taps: boolean,
 ): PickingSituation {
   const { stroke } = step;
   return {
@@ -132,7 +133,7 @@ export function pickingSituation(
     lastThumb,
     lastPicked,
     palmStays: stroke === null && wasMuted,
-    taps: step.sounding.some((note) => note?.from === "tap"),
+    taps,
     slaps: isSlapped(step),
   };
 }

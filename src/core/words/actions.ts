@@ -36,14 +36,25 @@ export function glanceOf(actions: readonly Action[], hand: Action["hand"]): stri
 /** What several fingers do alike is said once: the verb after their names, or after their places. */
 const MANY: { readonly [does in Action["does"]]?: string } = { "let-go": "let go", press: "press", lift: "off", hold: "hold", rest: "rest", plant: "planted" };
 
+/** A finger that leaves the strings: that it lets go of them goes without saying. */
+const isOff = ({ does, by, part }: Action) => does === "lift" && typeof by === "number" && !part;
+/** An index that leaves where it rested to lie elsewhere. */
+const isIndexOff = (action: Action) => isOff(action) && action.by === 1;
+const isIndexOver = ({ does, by, part, strings = [] }: Action) => does === "lean" && by === undefined && part === undefined && strings.length > 0;
+
 /** Phrases, what several fingers do alike joined. */
-function joined(actions: readonly Action[]): string[] {
+function joined(said: readonly Action[]): string[] {
   const phrases: string[] = [];
+  const goesOver = said.some(isIndexOff) && said.some(isIndexOver);
+  const off = said.filter(isOff).map(({ by }) => by);
+  const isUnsaid = (action: Action) => (goesOver && isIndexOff(action)) || (action.does === "let-go" && off.includes(action.by));
+  const actions = said.filter((action) => !isUnsaid(action));
   for (let k = 0; k < actions.length; ) {
     const kind = manyOf(actions[k]!);
     let end = k + 1;
     while (kind !== null && end < actions.length && manyOf(actions[end]!) === kind) end++;
-    if (end === k + 1) phrases.push(phraseOf(actions[k]!));
+    if (end === k + 1 && goesOver && isIndexOver(actions[k]!)) phrases.push(`index now over ${runs(actions[k]!.strings!)}`);
+    else if (end === k + 1) phrases.push(phraseOf(actions[k]!));
     else phrases.push(`${actions.slice(k, end).map(nameOf).join(", ")} ${MANY[actions[k]!.does]}`);
     k = end;
   }

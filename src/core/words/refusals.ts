@@ -24,7 +24,7 @@ const SAYS: Readonly<Record<WhyName, (...figures: number[]) => string>> = {
   chokes: (string) => `A finger there would choke string ${string}, which should sound.`,
   "ruled-out": () => "You ruled this out here.",
   // The picking hand.
-  taps: () => "The picking hand is at the neck, holding a tapped note.",
+  taps: () => "The picking hand is at the neck, where it taps.",
   "palm-at-bridge": () => "Your palm is at the bridge, so the thumb does not rest on the strings.",
   "in-the-way": () => "Curled fingers would be in the way of the pick there.",
   "bass-side-thumb": () => "The thumb rests on the bass side of the string that is played.",
