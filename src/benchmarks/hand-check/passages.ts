@@ -10,6 +10,7 @@ const G = chord("6/3 5/2 4/0 3/0 2/0 1/3");
 const D = chord("4/0 3/2~1 2/3~3 1/2~2");
 const suspended = chord("4/0 3/2~1 2/3~3 1/3~4");
 const A = chord("5/0 4/2 3/2 2/2 1/0");
+const fullA = chord("5/0 4/2~1 3/2~2 2/2~3 1/0");
 const Am = chord("5/0 4/2~2 3/2~3 2/1~1 1/0");
 const F = chord("6/1~1 5/3~3 4/3~4 3/2~2 2/1~1 1/1~1");
 const Em = chord("6/0 5/2 4/2 3/0 2/0 1/0");
@@ -182,6 +183,79 @@ const FIGURES: Figure[] = [
         u: { stroke: "up", notes: [{ string: 2, fret: 1 }] },
       }),
     ],
+  },
+  {
+    name: "arpeggio with a pick, clean",
+    hand: "pick",
+    on: "electric",
+    setting: { gain: "clean", tempo: 70 },
+    bars: [grid(8, "5/0 4/2 3/2 2/1 1/0 2/1 3/2 4/2"), grid(8, "6/3 4/0 3/0 2/0 1/3 2/0 3/0 4/0"), grid(8, "5/3 4/2 3/0 2/1 1/0 2/1 3/0 4/2")],
+  },
+  {
+    name: "arpeggio with a pick under gain",
+    hand: "pick",
+    on: "electric",
+    setting: { gain: "high", tempo: 90 },
+    bars: [grid(8, "5/0 4/2 3/2 2/1 1/0 2/1 3/2 4/2"), grid(8, "5/3 4/2 3/0 2/1 1/0 2/1 3/0 4/2")],
+  },
+  {
+    name: "tapped triplets",
+    hand: "pick",
+    on: "electric",
+    setting: { gain: "high", tempo: 100, player: { fretWrap: "on" } },
+    bars: [
+      grid(16, "T p h T p h T p h T p h T", {
+        T: [{ string: 2, fret: 12, from: "tap" }],
+        p: [{ string: 2, fret: 5, finger: 1, from: "pull" }],
+        h: [{ string: 2, fret: 8, finger: 4, from: "hammer" }],
+      }),
+    ],
+  },
+  {
+    name: "double stops that slide",
+    hand: "pick",
+    on: "electric",
+    setting: { gain: "edge", tempo: 96 },
+    bars: [
+      grid(8, "3/5~1+2/5~1 S . 3/5~1+2/5~1 3/7~3+4/7~3 . 3/5~1+2/5~1 .", {
+        S: [
+          { string: 3, fret: 7, finger: 1, from: "slide" },
+          { string: 2, fret: 7, finger: 1, from: "slide" },
+        ],
+      }),
+    ],
+  },
+  {
+    name: "bass, brush and chuck in sixteenths",
+    hand: "strum",
+    on: "acoustic",
+    setting: { tempo: 110 },
+    bars: [
+      grid(16, "b . s s K . s s b . s s K . s s", {
+        b: fullA.bass,
+        s: { ...chord("3/2~2 2/2~3 1/0").hit, stroke: "down" },
+        K: fullA.chuck,
+      }),
+    ],
+  },
+  {
+    name: "compact chords off the beat",
+    hand: "strum",
+    on: "electric",
+    setting: { gain: "clean", tempo: 150 },
+    bars: [
+      grid(8, ". u . u . v . v", {
+        u: { ...short(chord("4/5~3 3/5~3 2/5~3 1/3~1"), "1/16"), stroke: "up" },
+        v: { ...short(chord("4/3~1 3/5~3 2/5~3 1/5~3"), "1/16"), stroke: "up" },
+      }),
+    ],
+  },
+  {
+    name: "open strings on the way down",
+    hand: "bass",
+    on: "bass",
+    setting: { tempo: 90 },
+    bars: [grid(8, "1/2 1/0 2/2 2/0 3/2 3/0 4/3 4/0")],
   },
 ];
 

@@ -68,6 +68,43 @@ describe("a grip", () => {
     expect(pressed(["4/3", "3/5", "2/5", "4/3"], { on: "bass" })[1]).toEqual([3]);
   });
 
+  describe("of an arpeggio with a pick, over four strings and back", () => {
+    const Am = ["5/0", "4/2", "3/2", "2/1", "1/0", "2/1", "3/2", "4/2"];
+    const handsOver = (words: string[], setting: Setting) => {
+      const plan = planPassage(holding([line(8, words)], [], { tempo: 84, ...setting }), { why: "nothing" });
+      return plan.steps.map((step) =>
+        step.strings.flatMap((s) => s.touchedBy.filter((t) => t.hand === "fretting" && t.part === "press").map((t) => `${t.finger} on ${s.string}`)),
+      );
+    };
+    it.each([
+      ["acoustic", 84],
+      ["acoustic", 120],
+      ["electric", 70],
+    ] as const)("%s, clean, at %i: it stays down from the first note to the last", (on, tempo) => {
+      for (const pressed of handsOver(Am, { on, tempo, gain: "clean" })) expect(pressed).toEqual(["1 on 2", "3 on 3", "2 on 4"]);
+      // So does one finger among open strings.
+      for (const pressed of handsOver(["6/0", "4/2", "3/0", "2/0", "1/0", "2/0", "3/0", "4/2"], { on, tempo, gain: "clean" })) expect(pressed).toHaveLength(1);
+    });
+    it("under gain each note is let go, with the fingers of the shape", () => {
+      const pressed = handsOver(Am, { gain: "high" });
+      expect(pressed.map((now) => now.length)).toEqual([0, 1, 1, 1, 0, 1, 1, 1]);
+      expect(new Set(pressed.flat())).toEqual(new Set(["2 on 4", "3 on 3", "1 on 2"]));
+    });
+    it("none where a string has two places, or nothing comes back", () => {
+      const run = handsOver(["6/5", "6/8", "5/5", "5/7", "4/5", "5/7", "5/5", "6/8"], { gain: "clean" });
+      expect(run.every((now) => now.length <= 1)).toBe(true);
+      expect(handsOver(["5/3", "4/2", "3/0", "2/1"], { gain: "clean" })[1]).toEqual(["2 on 4"]);
+    });
+  });
+
+  it("has in it what a chuck is written with: nothing comes down for the chuck alone", () => {
+    const struck = (place: string, text: string): StrokeInput => ({ at: place, length: "1/8", notes: notes(text) });
+    const brush = "3/2~2 2/2~3 1/0";
+    const chuck: StrokeInput = { at: "1/4", length: "1/8", as: "chuck", strings: [6, 5, 4, 3, 2, 1], notes: notes("5/0 4/2~1 3/2~2 2/2~3 1/0") };
+    const passage = holding([[struck("0", "5/0"), struck("1/8", brush), chuck, struck("3/8", brush)]], [], { tempo: 110 });
+    for (const pressed of presses(passage).slice(0, 4)) expect(pressed).toEqual([2, 3, 4]);
+  });
+
   it("lets what it holds ring over what is struck next, and answer: it belongs to the harmony", () => {
     const plan = planPassage(holding([boom], [[grip(G)]], { gain: "high" }));
     expect(at(plan, 1, "1/8", 6)).toMatchObject({ intent: "free", state: "free" });
