@@ -55,7 +55,12 @@ const PALM = "shapes/palm.ts";
 /** Conditions of the shapes. */
 const SHAPES: Mutant[] = [
   off("no index behind", LEAN, "  if (!press && held.length === 0 && !home) return [NOTHING];\n", "  if (!press) return [NOTHING];\n"),
-  off("the index leans on nothing while it presses", LEAN, "    return leans(context, press.fret, strings, [], refusals);", "    return [NOTHING];"),
+  off(
+    "the index leans on nothing while it presses",
+    LEAN,
+    "    return leans(context, press.fret, strings, [], refusals, rolledFrom(context, press));",
+    "    return [NOTHING];",
+  ),
   off(
     "an idle index lies no further than the strings pressed",
     LEAN,
@@ -132,7 +137,9 @@ const SHAPES: Mutant[] = [
     'intent === "ring" || intent === "free" || intent === "muffled"',
     'intent === "ring" || intent === "muffled"',
   ),
-  off("a tapping hand damps as well", "shapes/situation.ts", 'step.sounding.some((note) => note?.from === "tap")', "step === null"),
+  off("a tapping hand damps as well", "shapes/shapes.ts", 'sounding.some((note) => note?.from === "tap")', "sounding.length === 0"),
+  { ...off("a tapping hand goes back between taps", "shapes/shapes.ts", "tapping.fill(true, i, next);", "tapping.fill(true, i, i + 1);"), tests: FACTS },
+  { ...off("a tapping hand waits for its next tap for ever", "shapes/shapes.ts", "- lengthMs < BETWEEN_TAPS_MS", "- lengthMs < 1e6"), tests: FACTS },
   off(
     "no finger is ever in a hurry",
     "fingering/fingering.ts",
@@ -199,6 +206,7 @@ const SHAPES: Mutant[] = [
 ];
 
 const FINGERS = ["fingering/fingering.test.ts"];
+const HELD = ["grips/grips.test.ts"];
 
 /** What the hand keeps down. */
 const GRIPS: Mutant[] = [
@@ -285,6 +293,36 @@ const STAGES: Mutant[] = [
     ),
     tests: FINGERS,
   },
+  {
+    ...off("nothing is down under a tapped note", "fingering/hand-at.ts", 'if (note?.from !== "tap") continue;', "if (note !== undefined) continue;"),
+    tests: FACTS,
+  },
+  {
+    ...off("a finger rolls off a string that it had left", "fingering/hand-at.ts", "if (before && (neck.away & fingerBit(press.finger)) === 0)", "if (before)"),
+    tests: FACTS,
+  },
+  { ...off("a dead note on bass takes every finger along", "shapes/fretting.ts", "& ~elsewhere;", "& ~0;"), tests: FACTS },
+  { ...off("an arpeggio with a pick is a line", "grips/windows.ts", '(isArpeggio && settings.gain === "clean")', "false"), tests: HELD },
+  { ...off("an arpeggio rings on under gain", "grips/windows.ts", '(isArpeggio && settings.gain === "clean")', "isArpeggio"), tests: HELD },
+  {
+    ...off("one finger hops through an arpeggio", "grips/windows.ts", "!isChord && !isArpeggio && !broken", "!isChord && !broken"),
+    tests: HELD,
+  },
+  { ...off("a chuck's chord is put down for it alone", "grips/windows.ts", "const isFree = fret > 0 &&", "const isFree = fret > FRETS &&"), tests: HELD },
+  { ...off("a palm follows chords unasked", "script/habits.ts", "(now.palmSaid || isLine) &&", "now.count > 0 &&"), tests: ["script/sentences.test.ts"] },
+  {
+    ...off("slurs are said string by string", "script/actions.ts", "if (same < 0) all.push(slur);", "if (same !== -2) all.push(slur);"),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off(
+      "a finger that is off is said to let go",
+      "words/actions.ts",
+      'action.does === "let-go" && off.includes(action.by)',
+      'action.does === "let-go" && off.length < 0',
+    ),
+    tests: ["script/sentences.test.ts"],
+  },
   { ...off("a tune ends the chord under it", "grips/windows.ts", "(tune.size === 0 || isOver)", "tune.size === 0"), tests: FACTS },
   { ...off("a run is a tune over a chord", "grips/windows.ts", "tune.size <= 2 && steady.some((note) => again.has(note))", "tune.size <= 2"), tests: FACTS },
   {
@@ -355,11 +393,11 @@ const STAGES: Mutant[] = [
   off(
     "any plan is caught up with by a cheaper one",
     "plan/planner.ts",
-    "rows[row + EFFORT]! - rows[own + EFFORT]! - fretting[f + 1]! - picking[p + 1]! ||",
-    "rows[row + EFFORT]! - rows[own + EFFORT]! ||",
+    "rows[row + EFFORT]! - plan.effort - fretting[f + 1]! - picking[p + 1]! ||",
+    "rows[row + EFFORT]! - plan.effort ||",
   ),
   {
-    ...off("plans catch up whatever they leave ringing", "plan/planner.ts", "  if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;\n"),
+    ...off("plans catch up whatever they leave ringing", "plan/planner.ts", "  if (!memoryWithin(plan.memory, rows[row + MEMORY]!)) return false;\n"),
     tests: ["plan/planner.highs.test.ts"],
   },
   {

@@ -439,6 +439,29 @@ describe("25 bass: dead notes in sixteenths under lying fingers", () => {
     });
 });
 
+describe("25 bass: the finger whose note is just over rests where it is through a dead note on another string", () => {
+  for (const [tempo, index] of [
+    [96, "laid"],
+    [112, "arched"],
+  ] as const)
+    it(`at ${tempo}, ${index}`, () => {
+      const dead = (place: string) => stroke(place, "1/16", "", { as: "ghost", strings: [4] });
+      const bar = [
+        stroke("0", "1/16", "3/3~1"),
+        dead("1/16"),
+        stroke("1/8", "1/16", "1/5~4"),
+        dead("3/16"),
+        stroke("1/4", "1/16", "3/3~1"),
+        dead("5/16"),
+        stroke("3/8", "1/16", "1/5~4"),
+        dead("7/16"),
+      ];
+      const p = plan(bar, { on: "bass", tempo, player: { index } });
+      expect(heard(p).filter(({ string }) => string === 1)).toEqual([]);
+      for (const place of ["3/16", "7/16"]) expect(parts(at(p, 1, place, 1)), place).toContain("ease");
+    });
+});
+
 describe("26 slap with ghosts: the fretting hand deadens, the slapping hand damps nothing", () => {
   for (const tempo of [90, 110])
     it(`at ${tempo}`, () => {
@@ -482,6 +505,19 @@ it("29 a tapped note is the picking hand's press, and that hand damps nothing me
   const tapped = p.steps.find((s) => s.at === "1/8")!;
   expect(tapped.strings[1]!.touchedBy).toContainEqual(expect.objectContaining({ hand: "picking", part: "press" }));
   for (const s of tapped.strings) expect(has(s, "picking")).toBe(false);
+});
+
+describe("a finger that had to leave its string does not roll off it", () => {
+  for (const [on, tempo] of [
+    ["bass", 66],
+    ["electric", 100],
+  ] as const)
+    it(`${on} at ${tempo}`, () => {
+      const rolls = (words: string[]) =>
+        plan(line(4, words), { on, tempo }).steps.flatMap((s) => s.strings.flatMap((x) => x.touchedBy.filter((t) => t.part === "roll")));
+      expect(rolls(["3/3~4", "4/3~4"]).length, "straight from string to string").toBeGreaterThan(0);
+      expect(rolls(["3/3~4", "3/0", "4/3~4"]), "the string rang open between").toEqual([]);
+    });
 });
 
 describe("29 tapping figures", () => {

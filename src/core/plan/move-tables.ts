@@ -1,5 +1,5 @@
+import { ByFields } from "../caching/by-fields.ts";
 import { knownIn } from "../caching/known.ts";
-import { textOf } from "../caching/text.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -114,13 +114,13 @@ interface MomentTables {
   tables: Map<number, Map<number, MoveTable>>;
 }
 
-const knownMoments = new WeakMap<Settings, Map<string, MomentTables>>();
+const knownMoments = new WeakMap<Settings, ByFields<MomentTables>>();
 
 /** Moments are few: most steps are as long as others and ask for the same. */
 function knownAt(step: ProblemStep, hand: PlannedHand): MomentTables {
-  const byMoment = knownIn(knownMoments, step.settings, () => new Map<string, MomentTables>());
+  const byMoment = knownIn(knownMoments, step.settings, () => new ByFields<MomentTables>());
   const moment = momentOf(step, hand);
-  return knownIn(byMoment, textOf(moment), () => ({ prices: new MovePrices(moment, step.settings), tables: new Map() }));
+  return byMoment.of(moment, () => ({ prices: new MovePrices(moment, step.settings), tables: new Map() }));
 }
 
 /** The moves of a hand into a step, worked out once for the same postures at the same kind of moment. */

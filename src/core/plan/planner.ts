@@ -265,13 +265,14 @@ function leave({ rows, ends }: PartialPlans, onward: Moves): Frontier {
 function notCaughtUpWith(rows: readonly number[], ends: readonly number[], onward: Moves): readonly Placed[] {
   const end = ends.at(-1)!;
   if (end === 0) return NONE;
-  const best = placedAt(cheapest(rows, end), ends, onward.picking.from);
+  const best = leaderOf(rows, placedAt(cheapest(rows, end), ends, onward.picking.from), onward);
   const left: Placed[] = [];
   for (let f = 0, set = 0, row = 0; f < onward.fretting.from; f++)
     for (let p = 0; p < onward.picking.from; p++, set++)
-      for (; row < ends[set]!; row += ROW) if (row === best.row || !catchesUp(rows, best, row, f, p, onward)) left.push({ row, fretting: f, picking: p });
+      for (; row < ends[set]!; row += ROW) if (row === best.row || !catchesUp(best, rows, row, f, p)) left.push({ row, fretting: f, picking: p });
   if (left.length < 2) return left;
-  return left.filter((plan) => !left.some((other) => other !== plan && catchesUp(rows, other, plan.row, plan.fretting, plan.picking, onward)));
+  const leaders = left.map((plan) => leaderOf(rows, plan, onward));
+  return left.filter(({ row, fretting, picking }) => !leaders.some((other) => other.row !== row && catchesUp(other, rows, row, fretting, picking)));
 }
 
 const NONE: readonly Placed[] = [];
@@ -282,18 +283,41 @@ function placedAt(row: number, ends: readonly number[], columns: number): Placed
   return { row, fretting: Math.floor(set / columns), picking: set % columns };
 }
 
+/** A plan that may catch up with others: what it costs, and how much more any move can cost it than one from another posture of either hand. */
+interface Leader {
+  row: number;
+  first: number;
+  stray: number;
+  effort: number;
+  changes: number;
+  memory: number;
+  fretting: readonly number[];
+  picking: readonly number[];
+}
+
+function leaderOf(rows: readonly number[], { row, fretting, picking }: Placed, onward: Moves): Leader {
+  return {
+    row,
+    first: rows[row]!,
+    stray: rows[row + STRAY]!,
+    effort: rows[row + EFFORT]!,
+    changes: rows[row + CHANGES]!,
+    memory: rows[row + MEMORY]!,
+    fretting: onward.fretting.behindFrom(fretting),
+    picking: onward.picking.behindFrom(picking),
+  };
+}
+
 /** Whether a plan costs less than the one in a row, and whose postures are given, wherever that may go from there; whichever it says of one that leads nowhere. */
-function catchesUp(rows: readonly number[], plan: Placed, row: number, frettingPosture: number, pickingPosture: number, onward: Moves): boolean {
-  const own = plan.row;
-  if (!memoryWithin(rows[own + MEMORY]!, rows[row + MEMORY]!)) return false;
+function catchesUp(plan: Leader, rows: readonly number[], row: number, frettingPosture: number, pickingPosture: number): boolean {
+  if (!memoryWithin(plan.memory, rows[row + MEMORY]!)) return false;
+  const { fretting, picking } = plan;
   const f = 3 * frettingPosture;
   const p = 3 * pickingPosture;
-  const fretting = onward.fretting.behindFrom(plan.fretting);
-  const picking = onward.picking.behindFrom(plan.picking);
   const order =
-    rows[row]! - rows[own]! - fretting[f]! - picking[p]! ||
-    rows[row + STRAY]! - rows[own + STRAY]! ||
-    rows[row + EFFORT]! - rows[own + EFFORT]! - fretting[f + 1]! - picking[p + 1]! ||
-    rows[row + CHANGES]! - rows[own + CHANGES]! - fretting[f + 2]! - picking[p + 2]!;
+    rows[row]! - plan.first - fretting[f]! - picking[p]! ||
+    rows[row + STRAY]! - plan.stray ||
+    rows[row + EFFORT]! - plan.effort - fretting[f + 1]! - picking[p + 1]! ||
+    rows[row + CHANGES]! - plan.changes - fretting[f + 2]! - picking[p + 2]!;
   return order > 0;
 }

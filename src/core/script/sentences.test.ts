@@ -68,6 +68,34 @@ describe("sentences", () => {
     );
     expect(scratch.steps.slice(1, 6).map((step) => step.fretting)).toEqual(["Let go.", "", "", "Press.", "Let go."]);
   });
+  it("say once what is slurred on several strings, and nothing of a finger that its pull-off took away", () => {
+    const slid = plan([
+      stroke("0", "1/4", "3/5~1 2/5~1"),
+      stroke("1/4", "1/4", "", {
+        notes: [
+          { string: 3, fret: 7, finger: 1, from: "slide" },
+          { string: 2, fret: 7, finger: 1, from: "slide" },
+        ],
+      }),
+    ]);
+    expect(slid.steps[1]!.fretting).toBe("Slide index 2, 3 at 7.");
+    const pulled = plan([stroke("0", "1/8", "5/3~1"), stroke("1/8", "1/8", "", { notes: [{ string: 5, fret: 0, from: "pull" }] })], { gain: "high" });
+    expect(pulled.steps[1]!.fretting).toMatch(/^Pull off, index from 5/);
+    expect(pulled.steps[1]!.fretting).not.toMatch(/let go|off;|off\./);
+  });
+  it("say of a finger that leaves the strings that it is off, not that it lets go as well; of an index, where it goes", () => {
+    const two = [line(8, ["5/0", "4/2", "3/2", "2/1", "1/0", "2/1", "3/2", "4/2"]), line(8, ["6/3", "4/0", "3/0", "2/0", "1/3", "2/0", "3/0", "4/0"])];
+    const change = plan(two, { on: "electric", gain: "clean", tempo: 70 }).steps.find(({ bar }) => bar === 2)!;
+    expect(change.fretting).toMatch(/middle off/);
+    expect(change.fretting).toMatch(/index now over 5/);
+    expect(change.fretting).not.toMatch(/let go|index off/);
+  });
+  it("take no palm off that nobody put on: until one is spoken of it follows lines, not chords nor the notes of one", () => {
+    const strummed = [stroke("0", "1/4", CHORD), stroke("1/4", "1/4", "3/0 2/1~1 1/0", { stroke: "up" })];
+    const broken = line(8, ["5/3", "4/2", "3/0", "2/1", "1/0", "2/1", "3/0", "4/2"]);
+    for (const music of [strummed, broken])
+      for (const { picking } of plan(music, { on: "acoustic", gain: "clean", tempo: 80 }).steps) expect(picking).not.toMatch(/palm off/i);
+  });
   it("name plucking fingers with their strings, a pinch in full", () => {
     const p = plan([stroke("0", "1/4", "4/3", { stroke: "i" }), stroke("1/4", "1/4", "4/3", { stroke: "m" })], { on: "bass" });
     expect(p.steps.map((step) => step.picking.split(";")[0]!.replace(".", ""))).toEqual(expect.arrayContaining(["Index 4", "Middle 4"]));

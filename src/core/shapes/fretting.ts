@@ -36,7 +36,7 @@ function shapesFor(context: FrettingContext, refusals: RefusalList): FrettingSha
     ...context.presses.map((press) => flatOptions(context, press, refusals)),
     idleOptions(context, idle, rests, refusals),
     thumbOptions(context, pressing, refusals),
-    bassMuffle(context, pressing),
+    bassMuffle(context, pressing, rests),
   ];
   const always = [...context.presses.flatMap((press) => besidePress(context, press, refusals)), ...wrap];
   const combining: Combining = { context, choices: choicesOf(context, groups), always, rests, bases: new Map(), chosen: [], doings: [], shapes: [] };
@@ -153,7 +153,7 @@ function flatOptions(context: FrettingContext, press: Press, refusals: RefusalLi
 }
 
 /** On bass the index presses, or lets go for a dead note, and 2 to 4 lie together softly on the same string nearer the bridge. */
-function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOption[] {
+function bassMuffle(context: FrettingContext, pressing: FingerMask, rests: readonly Contact[]): FingerOption[] {
   if (context.kind !== "electric-bass" || (pressing & ~fingerBit(1)) !== 0) return [NOTHING];
   const meant = range(1, context.count).filter((s) => context.intents[s - 1] === "muffled");
   const dead = range(1, context.count).filter((s) => context.intents[s - 1] === "thud");
@@ -162,18 +162,18 @@ function bassMuffle(context: FrettingContext, pressing: FingerMask): FingerOptio
   const press = context.presses.find((p) => p.strings.includes(string));
   if (pressing !== 0 && press?.strings.length !== 1) return [NOTHING];
   const fret = (press?.fret ?? context.position) + 2;
+  const covered = [string, string - 1, string - 2].filter((s) => s >= 1);
+  // A finger that rests on another string stays there.
+  const elsewhere = rests.reduce((mask, c) => (covered.includes(c.string) ? mask : mask | fingerBit(c.finger ?? 0)), 0);
+  const fingers = (fingerBit(2) | fingerBit(3) | fingerBit(4)) & ~elsewhere;
+  if (fingers === 0) return [NOTHING];
   return [
     {
       // They lie flat, over the strings on its treble side as well.
-      contacts: touched(
-        context,
-        kind("spare"),
-        [string, string - 1, string - 2].filter((s) => s >= 1),
-        { finger: 2, fret, area: HAND_ACROSS },
-      ),
+      contacts: touched(context, kind("spare"), covered, { finger: 2, fret, area: HAND_ACROSS }),
       hold: 0,
       posture: { spare: { kind: "along", string } },
-      fingers: fingerBit(2) | fingerBit(3) | fingerBit(4),
+      fingers,
     },
     NOTHING,
   ];
