@@ -309,6 +309,24 @@ const STAGES: Mutant[] = [
     tests: HELD,
   },
   { ...off("a chuck's chord is put down for it alone", "grips/windows.ts", "const isFree = fret > 0 &&", "const isFree = fret > FRETS &&"), tests: HELD },
+  {
+    ...off(
+      "a tip lands on an open string through a chuck",
+      "shapes/situation.ts",
+      'if (!stroke || stroke.as === "play" || presses.length === 0) return 0;',
+      "if (!stroke || presses.length >= 0) return 0;",
+    ),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off(
+      "a thumb beside the pick is said at every string",
+      "script/habits.ts",
+      "now.thumbFollows === CLOSE ? lowestRinging + CLOSE :",
+      "now.thumbFollows === 99 ? lowestRinging + CLOSE :",
+    ),
+    tests: ["script/sentences.test.ts"],
+  },
   { ...off("a palm follows chords unasked", "script/habits.ts", "(now.palmSaid || isLine) &&", "now.count > 0 &&"), tests: ["script/sentences.test.ts"] },
   {
     ...off("slurs are said string by string", "script/actions.ts", "if (same < 0) all.push(slur);", "if (same !== -2) all.push(slur);"),

@@ -53,7 +53,7 @@ export function planStages(
   const intent = intentOf(timeline, grips.held, fingering.hands, settings, instrument, parts.intent);
   const hazards = hazardsOf(timeline, grips.held, fingering.hands, intent, settings, parts.hazards);
   const wrap = wrapOf(timeline, intent, settings, pins);
-  const possible = shapesOf({ timeline, intent, fingering, settings, instrument, wrapped: wrap.on }, parts.strings, parts.shapes);
+  const possible = shapesOf({ timeline, intent, fingering, held: grips.held, settings, instrument, wrapped: wrap.on }, parts.strings, parts.shapes);
   const shapes = withPins(possible, timeline, pins);
   const found = { timeline, intent, hazards, hands: fingering.hands, shapes, wrapped: wrap.on, kind: instrument.kind, settings };
   const problem = problemOf(found, parts.problem);

@@ -284,6 +284,8 @@ function pickingAction(part: string, finger: ContactFinger | undefined, strings:
   const by = finger === undefined ? {} : { by: finger };
   if (strings.length === 0) return { hand, does: "lift", part, ...by };
   if (part === "thumb" && picking.posture.at.kind === "thumb-follow") return { hand, does: "follow", by: "p", strings };
+  // The thumb of a pick hand goes right beside what is struck.
+  if (part === "thumb" && picking.posture.at.kind === "follow") return { hand, does: "follow", by: "p", from: 1, strings };
   if (part === "plant" || part === "park") return { hand, does: part, part, ...by, strings };
   return { hand, does: "rest", part, ...by, strings };
 }

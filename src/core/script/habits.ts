@@ -63,9 +63,9 @@ export function byHabit(now: Known, before: Known, strokes: readonly Action[], t
   const rolled = rolledOff(now, before);
   for (const [finger, string] of rolled) if (!pressed(string) && !isOpen(string)) put(groups, bodyOf("fretting", "roll", finger), [string]);
   for (const [finger, string] of tipsOf(now)) {
-    // A tip that was away stays away as long as its finger does not move.
+    // A tip that was away stays away as long as its finger does not move; through a dead stroke also from a string that rang.
     const press = now.presses.find((p) => p.finger === finger)!;
-    const wasFree = (before.open & bit(string)) === 0;
+    const wasFree = (before.open & bit(string)) === 0 || strokes.some(({ does }) => does === "chuck" || does === "click");
     const wasThere = ["tip", "roll"].some((part) => before.groups.get(bodyOf("fretting", part, finger))?.includes(string));
     const isAway = wasFree && before.presses.some((was) => samePress(was, press)) && !wasThere;
     if (rolled.get(finger) !== string && !isAway) put(groups, bodyOf("fretting", "tip", finger), [string]);
@@ -167,6 +167,12 @@ function tipsOf({ presses, open, count, bending }: Known): [ContactFinger, numbe
   });
 }
 
+/** Right beside what is struck: so the thumb of a pick hand follows, and the palm behind it. */
+const CLOSE = 1;
+
+/** Strings under a thumb that follows. */
+const THUMB_STRINGS = 3;
+
 /** Strings that a strummed chord has at least. */
 const CHORD = 3;
 
@@ -183,12 +189,15 @@ function habitsOfPicking(now: Known, groups: Map<Body, readonly number[]>, strok
   for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
     for (const { finger } of places) for (const part of ["plant", "park", "thumb", "thumb-return"]) groups.delete(bodyOf("picking", part, finger));
   const lowest = Math.max(...struck);
-  const isLine = struck.length < CHORD && !range(lowest + 1, now.count).some((string) => doesRing(now, string));
-  if (now.palmFollows > 0 && (now.palmSaid || isLine) && strokes.some(({ direction }) => direction !== undefined))
-    put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
-  // The next string is the one on which the plucking finger comes to rest, where another is left for the thumb.
-  const beside = Math.min(now.count, lowest + 2);
-  if (now.thumbFollows) put(groups, THUMB, range(beside > lowest ? beside : now.count + 1, Math.min(now.count, beside + 2)));
+  const lowestRinging = Math.max(lowest, ...range(1, now.count).filter((string) => doesRing(now, string)));
+  const isLine = struck.length < CHORD && lowestRinging === lowest;
+  if (strokes.some(({ direction }) => direction !== undefined)) {
+    if (now.thumbFollows === CLOSE) put(groups, PALM, range(lowestRinging + CLOSE + THUMB_STRINGS, now.count));
+    else if (now.palmFollows > 0 && (now.palmSaid || isLine)) put(groups, PALM, palmBehind(now, lowest, now.palmFollows));
+  }
+  // On bass the next string is the one on which the plucking finger comes to rest, where another is left for the thumb.
+  const beside = now.thumbFollows === CLOSE ? lowestRinging + CLOSE : Math.min(now.count, lowest + now.thumbFollows);
+  if (now.thumbFollows > 0) put(groups, THUMB, range(beside > lowest ? beside : now.count + 1, Math.min(now.count, beside + THUMB_STRINGS - 1)));
   if (now.rests)
     for (const { places = [] } of strokes.filter(({ does }) => does === "pluck"))
       for (const { string, finger } of places)

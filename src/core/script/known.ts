@@ -56,7 +56,8 @@ export interface Known {
   palmFollows: number;
   /** Something has been said of the palm; until then it follows lines, not chords. */
   palmSaid: boolean;
-  thumbFollows: boolean;
+  /** From how many strings below the struck one the thumb lies that follows; 0 when it does not. */
+  thumbFollows: number;
   /** Plucking fingers come to rest on the next string. */
   rests: boolean;
   /** How the hand lay when it last pressed, and when it last was let go: pressed or let go again, it lies so again. */
@@ -82,7 +83,7 @@ export function nothingKnown(count: number): Known {
     wrapped: false,
     palmFollows: 2,
     palmSaid: false,
-    thumbFollows: false,
+    thumbFollows: 0,
     rests: false,
     pressed: null,
     letGo: null,

@@ -280,7 +280,7 @@ function toldOf(known: Known, action: Action): Known {
       return { ...known, groups, palmFollows: 0, palmSaid: true };
     case "follow":
       put(groups, by === "p" ? THUMB : PALM, action.strings ?? palmBehind(known, Math.max(0, ...known.struck), from ?? known.palmFollows));
-      return by === "p" ? { ...known, groups, thumbFollows: true } : { ...known, groups, palmFollows: from ?? known.palmFollows, palmSaid: true };
+      return by === "p" ? { ...known, groups, thumbFollows: from ?? 2 } : { ...known, groups, palmFollows: from ?? known.palmFollows, palmSaid: true };
     case "lift":
       if (!part) {
         groups.delete(bodyOf("fretting", "ease", by));
@@ -288,7 +288,7 @@ function toldOf(known: Known, action: Action): Known {
       }
       groups.delete(body);
       if (part === "palm") return { ...known, groups, palmFollows: 0, palmSaid: true };
-      if (part === "thumb" && action.hand === "picking") return { ...known, groups, thumbFollows: false };
+      if (part === "thumb" && action.hand === "picking") return { ...known, groups, thumbFollows: 0 };
       return { ...known, groups, rests: part === "rest-stroke" ? false : known.rests, lies: isIdle(action) ? false : known.lies };
     case "rest":
       if (!part) {

@@ -90,6 +90,26 @@ describe("sentences", () => {
     expect(change.fretting).toMatch(/index now over 5/);
     expect(change.fretting).not.toMatch(/let go|index off/);
   });
+  it("say nothing of fingertips through the chucks of a chord with an open bass string", () => {
+    const Dm = "4/0 3/2~2 2/3~3 1/1~1";
+    const chuck = { as: "chuck" as const, strings: [6, 5, 4, 3, 2, 1] };
+    const bar = [
+      stroke("0", "1/8", Dm),
+      stroke("1/8", "1/8", Dm, chuck),
+      stroke("1/4", "1/8", "3/2~2 2/3~3 1/1~1", { stroke: "up" }),
+      stroke("3/8", "1/8", Dm),
+    ];
+    for (const { fretting } of plan(bar, { on: "acoustic", tempo: 92, player: { chuck: "flat-hand" } }).steps) expect(fretting).not.toMatch(/tip (on|off)/);
+  });
+  it("say once that a thumb on the bass strings goes along with the pick, over a line and over a chord that rings", () => {
+    const run = line(8, ["5/5~1", "5/7~3", "4/5~1", "4/7~3", "3/5~1", "3/7~3", "2/5~1", "2/8~4"]);
+    const chord = line(8, ["5/0", "4/2", "3/2", "2/1", "1/0", "2/1", "3/2", "4/2"]);
+    for (const music of [run, chord]) {
+      const said = plan(music, { gain: "clean", player: { pickHand: "thumb" } }).steps.map(({ picking }) => picking);
+      expect(said.filter((text) => /thumb/i.test(text))).toEqual(["Down; thumb follows close over 6."].map((text) => expect.stringContaining(text.slice(6))));
+      expect(said.join()).not.toMatch(/palm/i);
+    }
+  });
   it("take no palm off that nobody put on: until one is spoken of it follows lines, not chords nor the notes of one", () => {
     const strummed = [stroke("0", "1/4", CHORD), stroke("1/4", "1/4", "3/0 2/1~1 1/0", { stroke: "up" })];
     const broken = line(8, ["5/3", "4/2", "3/0", "2/1", "1/0", "2/1", "3/0", "4/2"]);

@@ -11,7 +11,7 @@ import { idleOptions } from "./idle-fingers.ts";
 import { leanOptions, rolledFrom } from "./lean.ts";
 import { ShapeList } from "./shape-list.ts";
 import { type FrettingContext, type FrettingSituation, frettingContext, isWanted, type Setup } from "./situation.ts";
-import type { Contact, FrettingShape, RefusalCode, Why } from "./types.ts";
+import { bit, type Contact, type FrettingShape, type RefusalCode, type Why } from "./types.ts";
 
 /**
  * Every posture the fretting hand can take besides the presses themselves. What costs a player nothing and changes with the
@@ -127,7 +127,7 @@ function besidePress(context: FrettingContext, press: Press, refusals: RefusalLi
     bends(refusals, bassMost + 1, "tip", press.finger);
     return contacts;
   }
-  if (context.presses.some((other) => other.strings.includes(bassMost + 1))) return contacts;
+  if (context.presses.some((other) => other.strings.includes(bassMost + 1)) || (context.keptOpen & bit(bassMost + 1)) !== 0) return contacts;
   return [...contacts, ...touched(context, kind("tip"), [bassMost + 1], place, refusals)];
 }
 

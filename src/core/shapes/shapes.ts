@@ -3,6 +3,7 @@ import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { textOf } from "../caching/text.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import { doesGripMove, type HandState } from "../fingering/hand-state.ts";
+import type { Grips } from "../grips/grips.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import type { Instrument, Pin } from "../passage/schema.ts";
@@ -75,6 +76,7 @@ export interface Found {
   timeline: Timeline;
   intent: IntentTable;
   fingering: Fingering;
+  held: Grips["held"];
   settings: Settings;
   instrument: Instrument;
   /** A fret wrap lies near the nut. */
@@ -83,7 +85,7 @@ export interface Found {
 
 /** Every shape of both hands, step by step. `strings` are those of the instrument. */
 export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): StepShapes[] {
-  const { timeline, intent, fingering, settings, instrument, wrapped } = found;
+  const { timeline, intent, fingering, held, settings, instrument, wrapped } = found;
   const { steps } = timeline;
   const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
   const nextStrokes = nextStrokeOf(timeline);
@@ -95,7 +97,7 @@ export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): 
     { ...found, setup, soonWanted, nextStrokes, tapping, cache },
     {
       keys: steps,
-      beside: [intent, soonWanted, fingering.hands, nextStrokes, tapping, wraps],
+      beside: [intent, soonWanted, fingering.hands, held, nextStrokes, tapping, wraps],
       start: { lastThumb: 0, lastPicked: 0, wasMuted: false },
       cache: cache.steps,
     },
@@ -113,7 +115,7 @@ interface Asked extends Found {
 
 const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
   same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked && a.wasMuted === b.wasMuted,
-  work: (before, i, { timeline, intent, fingering, wrapped, setup, soonWanted, nextStrokes, tapping, cache }) => {
+  work: (before, i, { timeline, intent, fingering, held, wrapped, setup, soonWanted, nextStrokes, tapping, cache }) => {
     const step = timeline.steps[i]!;
     const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
     const last = {
@@ -122,7 +124,7 @@ const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
       wasMuted: step.stroke ? step.stroke.notes.some(({ tone }) => tone === "palm") : before.wasMuted,
     };
     const shapes = {
-      fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, wrapped)),
+      fretting: cache.fretting.of(setup, frettingSituation(step, intent[i]!, soonWanted[i]!, fingering.hands[i]!, held[i]!, wrapped)),
       picking: cache.picking.of(setup, pickingSituation(step, intent[i]!, nextStrokes[i]!, last, tapping[i]!)),
     };
     return [shapes, last];

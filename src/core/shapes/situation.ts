@@ -1,5 +1,6 @@
 import type { StringSet } from "../acoustics/modal.ts";
 import type { HandState, Press } from "../fingering/hand-state.ts";
+import type { HeldGrip } from "../grips/types.ts";
 import { type FingerMask, fingerBit, type PickingFinger } from "../hands/fingers.ts";
 import type { Intent } from "../intent/intent.ts";
 import type { InstrumentKind } from "../music/instruments.ts";
@@ -37,6 +38,8 @@ export interface FrettingSituation {
   hurried: FingerMask;
   /** Fingers that bend or shake a note: they do nothing else. */
   bending: FingerMask;
+  /** Open strings, as bits, of a chord that is held through a dead stroke: fingertips stay off them. */
+  keptOpen: StringMask;
   /** The fretting hand slaps across the strings: a dead stroke without the picking hand. */
   slaps: boolean;
   /** A fret wrap lies near the nut. */
@@ -77,8 +80,8 @@ export type PickingContext = Setup & PickingSituation;
 
 /** Everything at once; field by field, which is much quicker than joining objects. */
 export function frettingContext({ settings, strings, kind, count }: Setup, situation: FrettingSituation): FrettingContext {
-  const { intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, slaps, wrapped } = situation;
-  return { settings, strings, kind, count, intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, slaps, wrapped };
+  const { intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, keptOpen, slaps, wrapped } = situation;
+  return { settings, strings, kind, count, intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, keptOpen, slaps, wrapped };
 }
 
 export function pickingContext({ settings, strings, kind, count }: Setup, situation: PickingSituation): PickingContext {
@@ -86,7 +89,14 @@ export function pickingContext({ settings, strings, kind, count }: Setup, situat
   return { settings, strings, kind, count, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps };
 }
 
-export function frettingSituation(step: Step, intents: readonly Intent[], soonWanted: StringMask, hand: HandState, wrapped: boolean): FrettingSituation {
+export function frettingSituation(
+  step: Step,
+  intents: readonly Intent[],
+  soonWanted: StringMask,
+  hand: HandState,
+  held: HeldGrip | null,
+  wrapped: boolean,
+): FrettingSituation {
   const isBent = (string: number) => {
     const note = step.sounding[string - 1];
     return note != null && (note.bend !== null || note.vibrato);
@@ -101,9 +111,15 @@ export function frettingSituation(step: Step, intents: readonly Intent[], soonWa
     rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
     hurried: hand.hurried,
     bending: hand.presses.reduce((mask, press) => (press.strings.some(isBent) ? mask | fingerBit(press.finger) : mask), 0),
+    keptOpen: keptOpenIn(step, hand, held),
     slaps: isSlapped(step),
     wrapped,
   };
+}
+
+function keptOpenIn({ stroke }: Step, { presses }: HandState, held: HeldGrip | null): StringMask {
+  if (!stroke || stroke.as === "play" || presses.length === 0) return 0;
+  return [...stroke.kept, ...(held?.places ?? [])].reduce((mask, { string, fret }) => (fret === 0 ? mask | bit(string) : mask), 0);
 }
 
 /** Where every string is pressed: for its note, or by a grip that holds it though nobody strikes it. */

@@ -151,7 +151,7 @@ function pickingPhrase({ does, part, places = [], strings = [], by, from, direct
       return wordsFor("picking", "palm").lies(who, lies);
     case "follow":
       return by === "p"
-        ? `thumb follows over ${lies}`
+        ? `thumb follows${from === 1 ? " close" : ""} over ${lies}`
         : `palm follows${from === undefined || from === 2 ? "" : from === 1 ? " close" : `, ${from} below`}${lies ? `, ${lies}` : ""}`;
     case "lift":
       return wordsFor("picking", part!).gone(who);
