@@ -327,7 +327,7 @@ const STAGES: Mutant[] = [
     ),
     tests: ["script/sentences.test.ts"],
   },
-  { ...off("a palm follows chords unasked", "script/habits.ts", "(now.palmSaid || isLine) &&", "now.count > 0 &&"), tests: ["script/sentences.test.ts"] },
+  { ...off("a palm follows chords unasked", "script/habits.ts", "(now.palmSaid || isLine)) put", "now.count > 0) put"), tests: ["script/sentences.test.ts"] },
   {
     ...off("slurs are said string by string", "script/actions.ts", "if (same < 0) all.push(slur);", "if (same !== -2) all.push(slur);"),
     tests: ["script/sentences.test.ts"],
