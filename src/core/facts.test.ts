@@ -541,6 +541,14 @@ describe("29 tapping figures", () => {
     // Up to the last tap the other hand stays at the neck, and so does nothing but tap.
     for (const { strings } of played(p, 10)) for (const s of strings) expect(has(s, "picking")).toBe(false);
   });
+  it.each(places)("%s, string %i: a finger on the bridge side of the tap gets out of its way, one behind it stays", (on, string, fret, tempo) => {
+    const isDown = (tapped: number) => {
+      const p = plan([stroke("0", "1/8", `${string}/${fret}~1`), stroke("1/8", "1/8", "", slur(string, tapped, "tap"))], { on, tempo });
+      return isPressed(at(p, 1, "1/8", string));
+    };
+    expect(isDown(fret + 7)).toBe(true);
+    expect(isDown(fret - 2)).toBe(false);
+  });
   it.each(places)("%s, string %i: for a stroke between two taps, or a long rest, the hand goes back", (on, string, fret) => {
     const tap = (k: string) => stroke(k, "1/8", "", slur(string, fret + 7, "tap"));
     /** In the rest after the first tap. */
@@ -548,9 +556,8 @@ describe("29 tapping figures", () => {
       const rest = at(plan([tap("0"), ...between, tap("7/8")], { on, tempo, gain: "high" }), 1, "1/8", string);
       return rest.whyNot!.some(({ part, code }) => part === "palm" && code === "finger-busy");
     };
-    const stays = stroke("3/8", "1/8", `${string}/${fret}~1`);
     expect(isAtNeck([], 240), "a rest of less than a second").toBe(true);
-    expect(isAtNeck([stays], 240), "a stroke").toBe(false);
+    expect(isAtNeck([stroke("3/8", "1/8", `${string}/${fret}~1`)], 240), "a stroke").toBe(false);
     expect(isAtNeck([], 40), "a rest of four seconds").toBe(false);
   });
 });

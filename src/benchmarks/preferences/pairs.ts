@@ -125,6 +125,7 @@ export const CHOICES: readonly Choice[] = [
         fretting: "lean12346 lean123 lean12 lean13 home lean2 home*2 lean12 lean123 lean1236 home",
         picking: "follow0 follow6 follow5 follow4 follow3*3 follow4 follow5 follow6 follow0 off",
         why: "guard",
+        lost: true,
       },
       { picking: "palm6*3 palm4 palm3*3 palm4 palm5 palm6*3", why: "follow" },
     ],
@@ -169,6 +170,7 @@ export const CHOICES: readonly Choice[] = [
       {
         fretting: "home lean12 lean124 home lean12 lean124 home lean12 lean124 home lean12 lean124 home lean12 lean124 lean12456",
         why: "guard",
+        lost: true,
       },
     ],
   },
@@ -208,7 +210,7 @@ export const CHOICES: readonly Choice[] = [
       picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6*3 follow0",
     },
     not: [
-      { picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6+spare2*3 follow0+spare3", why: "curl" },
+      { picking: "off*2 follow0 follow6*3 follow5*2 follow4*2 follow5*2 follow6+spare2*3 follow0+spare3", why: "curl", lost: true },
       {
         fretting: "laid4321*3 laid32 laid321*2 laid21*2 laid1*2 home*6",
         picking: "off*2 follow0 follow6+spare2 follow6*2 follow5*2 follow4*2 follow5+spare1*2 follow6+spare2*3 follow0+spare3",
@@ -345,8 +347,8 @@ export const CHOICES: readonly Choice[] = [
     passage: "strum: strummed song of open chords",
     takes: { fretting: "home*12", picking: "follow6*6 follow0 off*5" },
     not: [
-      { picking: "off*12", why: "guard", lost: true },
-      { picking: "palm6*6 off*6", why: "follow", lost: true },
+      { picking: "off*12", why: "guard" },
+      { picking: "palm6*6 off*6", why: "follow" },
     ],
   },
   {
@@ -394,7 +396,7 @@ export const CHOICES: readonly Choice[] = [
       { picking: "follow6 follow6+spare3 follow6 follow6+spare3 follow6 follow6+spare3 follow6*2", why: "curl" },
       { picking: "follow6 follow6+replant2 follow6 follow6+replant2 follow6 follow6+replant2 follow6*2", why: "replant" },
       { fretting: "home*8", picking: "follow6 follow5 follow6 follow5 follow6 follow5 follow6 follow5", why: "lean", lost: true },
-      { picking: "palm6*8", why: "follow", lost: true },
+      { picking: "palm6*8", why: "follow" },
       { fretting: "lean1 lean13456 lean1 lean13456 lean1 lean13456 lean1 lean13456", picking: "off*8", why: "float", lost: true },
     ],
   },
@@ -413,7 +415,7 @@ export const CHOICES: readonly Choice[] = [
     takes: { fretting: "home*8 lean4*8", picking: "thumb6 thumb6+rest-stroke0 thumb6*3 thumb6+rest-stroke0 thumb6*2 off*8" },
     not: [
       { fretting: "home*16", picking: "off*16", why: "guard", lost: true },
-      { fretting: "home*8 lean4*3 home lean4*3 home", why: "flutter" },
+      { fretting: "home*8 lean4*3 home lean4*3 home", why: "flutter", lost: true },
     ],
   },
   {
@@ -460,7 +462,7 @@ export const CHOICES: readonly Choice[] = [
   {
     passage: "fingers: alternating bass under a tune",
     takes: { fretting: "home*8 lean5*8", picking: "off*16" },
-    not: [{ fretting: "home*8 lean5+laid5*8", why: "flutter", lost: true }],
+    not: [{ fretting: "home*8 lean5+laid5*8", why: "flutter" }],
   },
   {
     passage: "fingers: bass line with two-note chords on the beats after",
@@ -616,10 +618,10 @@ export const CHOICES: readonly Choice[] = [
     passage: "bass: palm and thumb",
     takes: { fretting: "lean123*5 lean12 lean123 lean12", picking: "palm2*8" },
     not: [
-      { picking: "palm2 off palm2*2 off palm2 off palm2", why: "lift" },
+      { picking: "palm2 off palm2*2 off palm2 off palm2", why: "lift", lost: true },
       { fretting: "lean123 home lean123*2 home lean12 home lean12", why: "guard", lost: true },
       { fretting: "lean123 across lean123*2 across lean12 lean123 lean12", why: "across" },
-      { picking: "palm2 off+replant4 palm2*2 off palm2 off+replant3 palm2", why: "replant" },
+      { picking: "palm2 off+replant4 palm2*2 off palm2 off+replant3 palm2", why: "replant", lost: true },
     ],
   },
   {

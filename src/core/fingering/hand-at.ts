@@ -1,4 +1,3 @@
-import { sameItems } from "../caching/fold.ts";
 import { isDown, placeHeld } from "../grips/grips.ts";
 import { type GripOption, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
@@ -6,7 +5,7 @@ import { type FingerMask, fingerBit } from "../hands/fingers.ts";
 import type { Finger } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
-import { type HandState, orderOf, type Press } from "./hand-state.ts";
+import { type HandState, orderOf, type Press, samePresses } from "./hand-state.ts";
 import type { Grip } from "./path.ts";
 
 /*
@@ -44,18 +43,10 @@ export function sameNeck(a: Neck, b: Neck): boolean {
   );
 }
 
-function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
-  return a.length === b.length && a.every((press, k) => samePress(press, b[k]!));
-}
-
 /** Where a hand rests that is about to press a step's notes. */
 export function restingOn(step: Step, held: HeldGrip | null, grip: Grip, chosen: GripOption): Resting {
   const fingerOf = fingersOf(grip, chosen);
   return { position: chosen.position, places: [...pressesOf(step, heldPlaces(step, held), fingerOf), ...shapeKept(step, fingerOf)] };
-}
-
-function samePress(a: Press, b: Press): boolean {
-  return a === b || (a.finger === b.finger && a.fret === b.fret && sameItems(a.strings, b.strings));
 }
 
 export const NO_PLACES: GripPlace[] = [];
@@ -175,7 +166,8 @@ function underTap({ sounding: notes }: Step, sounding: readonly Press[], before:
     const after = next?.step.sounding[note.string - 1];
     const pulledTo = next?.chosen && after?.from === "pull" && isFretted(after) ? fingered(after, fingersOf(next.grip, next.chosen)) : null;
     const own = pulledTo ? joined([pulledTo]) : before.filter(({ strings }) => strings.includes(note.string));
-    presses.push(...own.filter((press) => presses.every(({ finger }) => finger !== press.finger)));
+    // On the bridge side of the tap it would be in its way.
+    presses.push(...own.filter(({ fret, finger }) => fret < note.pressedFret && presses.every((press) => press.finger !== finger)));
   }
   return presses.length === sounding.length ? sounding : presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
 }

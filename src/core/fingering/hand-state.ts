@@ -1,3 +1,4 @@
+import { sameItems } from "../caching/fold.ts";
 import type { FingerMask } from "../hands/fingers.ts";
 import type { Finger } from "../passage/schema.ts";
 
@@ -7,6 +8,14 @@ export interface Press {
   fret: number;
   /** Strings it presses, ascending. */
   strings: readonly number[];
+}
+
+export function samePress(a: Press, b: Press): boolean {
+  return a === b || (a.finger === b.finger && a.fret === b.fret && sameItems(a.strings, b.strings));
+}
+
+export function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
+  return a.length === b.length && a.every((press, k) => samePress(press, b[k]!));
 }
 
 /** The fretting hand's written work during one step. */

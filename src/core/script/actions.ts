@@ -1,5 +1,5 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
-import { type Press, pressedAt, underBarre } from "../fingering/hand-state.ts";
+import { type Press, pressedAt, samePress, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { bendOf } from "../passage/bends.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
@@ -7,7 +7,7 @@ import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
-import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, samePress, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
+import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */

@@ -1,5 +1,5 @@
 import type { Action } from "../document/plan.ts";
-import { type Press, pressedAt, underBarre } from "../fingering/hand-state.ts";
+import { type Press, pressedAt, samePress, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import {
   type Body,
@@ -15,7 +15,6 @@ import {
   put,
   range,
   SLAP,
-  samePress,
   stringsOf,
   TAP,
   THUMB,

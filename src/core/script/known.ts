@@ -1,6 +1,6 @@
 import { sameItems } from "../caching/fold.ts";
 import type { Action, ActionPlace } from "../document/plan.ts";
-import type { Press } from "../fingering/hand-state.ts";
+import { type Press, samePresses } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 
 /*
@@ -194,14 +194,6 @@ export function withLay(known: Known): Known {
 
 export function isLay(body: Body): boolean {
   return body === UNDERSIDE || body === IDLE;
-}
-
-function samePresses(a: readonly Press[], b: readonly Press[]): boolean {
-  return a.length === b.length && a.every((press, k) => samePress(press, b[k]!));
-}
-
-export function samePress(a: Press, b: Press): boolean {
-  return a.finger === b.finger && a.fret === b.fret && sameItems(a.strings, b.strings);
 }
 
 export function samePlaces(a: readonly ActionPlace[] | undefined, b: readonly ActionPlace[]): boolean {

@@ -1,5 +1,5 @@
 import type { Action, ActionPlace } from "../document/plan.ts";
-import { orderOf, type Press, pressedAt } from "../fingering/hand-state.ts";
+import { orderOf, type Press, pressedAt, samePress } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { byHabit, isOff, leant, palmBehind } from "./habits.ts";
 import {
@@ -15,7 +15,6 @@ import {
   put,
   range,
   samePlaces,
-  samePress,
   stringsOf,
   TAP,
   THUMB,

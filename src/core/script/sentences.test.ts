@@ -106,7 +106,7 @@ describe("sentences", () => {
     const chord = line(8, ["5/0", "4/2", "3/2", "2/1", "1/0", "2/1", "3/2", "4/2"]);
     for (const music of [run, chord]) {
       const said = plan(music, { gain: "clean", player: { pickHand: "thumb" } }).steps.map(({ picking }) => picking);
-      expect(said.filter((text) => /thumb/i.test(text))).toEqual(["Down; thumb follows close over 6."].map((text) => expect.stringContaining(text.slice(6))));
+      expect(said.filter((text) => /thumb/i.test(text))).toEqual([expect.stringContaining("thumb follows close over 6")]);
       expect(said.join()).not.toMatch(/palm/i);
     }
   });
