@@ -59,7 +59,7 @@ row(
 let edit = 0;
 row(
   "re-plan after one edit, plan document and sentences too",
-  median(9, () => {
+  median(41, () => {
     edit++;
     const bars = riff.bars.map((bar, b) =>
       b === 31

@@ -108,7 +108,8 @@ class Lasting<State, Out> {
     const keys = columns[0]!;
     this.count = keys.length;
     this.shift = cache.outs.length - this.count;
-    this.keys = commonEnds(cache.columns[0] ?? NOTHING, keys);
+    const { prefix, suffix } = endsOf(cache.columns[0] ?? NOTHING, keys);
+    this.keys = { prefix, suffix: Math.min(suffix, this.count - prefix, cache.outs.length - prefix) };
     this.ends = endsOfAll(cache.columns, columns, this.shift === 0 ? this.count : this.keys.suffix);
     this.before = withEnds(cache.before, this.count, this.ends);
     this.after = withEnds(cache.after, this.count, this.ends);
@@ -180,18 +181,41 @@ function commonEnd(old: readonly unknown[], now: readonly unknown[], most: numbe
   return now.length - at;
 }
 
+const knownEnds = new WeakMap<readonly unknown[], { old: readonly unknown[]; ends: Ends }>();
+
+/**
+ * How many items two lists have in common at either end, each counted by itself. Lists go into many stages and are never changed
+ * once they are made, so two of them are compared once.
+ */
+function endsOf(old: readonly unknown[], now: readonly unknown[]): Ends {
+  const known = knownEnds.get(now);
+  if (known?.old === old) return known.ends;
+  const ends = { prefix: commonStart(old, now), suffix: commonEnd(old, now, Math.min(old.length, now.length)) };
+  knownEnds.set(now, { old, ends });
+  // Else every version would keep the one before it.
+  knownEnds.delete(old);
+  return ends;
+}
+
 /** How many steps at either end have the same in every column; at the end no more than so many. */
 function endsOfAll(old: readonly (readonly unknown[])[], now: readonly (readonly unknown[])[], mostAtEnd: number): Ends {
   if (old.length !== now.length) return { prefix: 0, suffix: 0 };
   let prefix = Number.POSITIVE_INFINITY;
-  for (let c = 0; c < now.length; c++) prefix = Math.min(prefix, commonStart(old[c]!, now[c]!));
   let suffix = mostAtEnd;
-  for (let c = 0; c < now.length; c++) suffix = commonEnd(old[c]!, now[c]!, Math.min(suffix, old[c]!.length - prefix, now[c]!.length - prefix));
-  return { prefix, suffix };
+  let shortest = Number.POSITIVE_INFINITY;
+  for (let c = 0; c < now.length; c++) {
+    const ends = endsOf(old[c]!, now[c]!);
+    prefix = Math.min(prefix, ends.prefix);
+    suffix = Math.min(suffix, ends.suffix);
+    shortest = Math.min(shortest, old[c]!.length, now[c]!.length);
+  }
+  return { prefix, suffix: Math.min(suffix, shortest - prefix) };
 }
 
 /** A list of a new length with the ends of an old one. */
 function withEnds<T>(old: readonly T[], count: number, { prefix, suffix }: Ends): T[] {
+  // What lies between is written over.
+  if (old.length === count) return old.slice();
   const list: T[] = old.slice(0, prefix);
   list.length = count;
   for (let k = 1; k <= suffix; k++) list[count - k] = old[old.length - k]!;

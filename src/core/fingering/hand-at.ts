@@ -219,13 +219,12 @@ function fingered({ string, fret }: { string: number; fret: number }, fingerOf: 
 }
 
 function joined(notes: { string: number; fret: number; finger: Finger }[]): Press[] {
-  const byFinger = new Map<string, { finger: Finger; fret: number; strings: number[] }>();
+  const presses: { finger: Finger; fret: number; strings: number[] }[] = [];
   for (const { string, fret, finger } of notes) {
-    const key = `${finger}@${fret}`;
-    const press = byFinger.get(key) ?? { finger, fret, strings: [] };
-    press.strings.push(string);
-    byFinger.set(key, press);
+    const same = presses.find((press) => press.finger === finger && press.fret === fret);
+    if (same) same.strings.push(string);
+    else presses.push({ finger, fret, strings: [string] });
   }
-  for (const press of byFinger.values()) press.strings.sort((a, b) => a - b);
-  return [...byFinger.values()].sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
+  for (const { strings } of presses) if (strings.length > 1) strings.sort((a, b) => a - b);
+  return presses.length > 1 ? presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger)) : presses;
 }

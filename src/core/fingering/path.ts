@@ -50,13 +50,8 @@ const PATHS: Stage<{ steps: readonly Step[]; grips: readonly (Grip | null)[] }, 
   work: (before, i, { steps, grips }) => {
     const grip = grips[i]!;
     if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
-    const costs: number[] = [];
-    const froms: number[] = [];
-    for (const option of grip.options) {
-      const from = cheapestWay(before, grip, option);
-      froms.push(from);
-      costs.push((before.grip ? wayCost(before, from, grip, option) : 0) + option.cost);
-    }
+    const froms = grip.options.map((option) => cheapestWay(before, grip, option));
+    const costs = grip.options.map((option, k) => (before.grip ? wayCost(before, froms[k]!, grip, option) : 0) + option.cost);
     const least = Math.min(...costs);
     return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
   },

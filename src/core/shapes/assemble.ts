@@ -56,6 +56,7 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
   let deadens = 0;
   let alone = 0;
   const fails: number[] = new Array(context.count).fill(SURELY);
+  const known = chimesOf(context);
   for (const contact of contacts) {
     const mask = bit(contact.string);
     if (context.intents[contact.string - 1] === "muffled") {
@@ -68,23 +69,32 @@ export function doingOf(context: Assembled, contacts: readonly Contact[]): Doing
     twice |= touches & mask;
     touches |= mask;
     if (!contact.narrow) wide |= mask;
-    else if (chimesAlone(context, contact) > 0) alone |= mask;
+    else if (chimeIn(known, context, contact) > 0) alone |= mask;
     if (row.stops === "always") alwaysStops |= mask;
     if (row.deadens) deadens |= mask;
   }
   return { contacts, touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: alone, fails };
 }
 
-/** By instrument, gain and touch; then per string and pressed fret. */
-const knownChimes = new WeakMap<StringSet, Map<string, Map<Touch, Map<number, number>>>>();
+/** By touch, then per string and pressed fret. */
+type Chimes = Map<Touch, Map<number, number>>;
+
+const knownChimes = new WeakMap<StringSet, Map<string, Chimes>>();
+
+/** Of an instrument and gain. */
+function chimesOf({ strings, settings }: Assembled): Chimes {
+  const byGain = knownIn(knownChimes, strings, () => new Map<string, Chimes>());
+  return knownIn(byGain, settings.gain, () => new Map<Touch, Map<number, number>>());
+}
 
 /** The partial at which a contact by itself lets its string chime, 0 for none; worked out once per string, pressed fret and touch. */
-export function chimesAlone(context: Assembled, { string, touch }: Contact): number {
-  const { strings, settings } = context;
+export function chimesAlone(context: Assembled, contact: Contact): number {
+  return chimeIn(chimesOf(context), context, contact);
+}
+
+function chimeIn(known: Chimes, context: Assembled, { string, touch }: Contact): number {
   const fret = pressedAt(context, string);
-  const byGain = knownIn(knownChimes, strings, () => new Map<string, Map<Touch, Map<number, number>>>());
-  const byTouch = knownIn(byGain, settings.gain, () => new Map<Touch, Map<number, number>>());
-  const byPlace = knownIn(byTouch, touch, () => new Map<number, number>());
+  const byPlace = knownIn(known, touch, () => new Map<number, number>());
   return knownIn(byPlace, fret * MOST_STRINGS + string, () => chimes(context, string, fret, [touch]));
 }
 

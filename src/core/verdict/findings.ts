@@ -18,9 +18,10 @@ function palmIssues({ timeline, problem, path }: PlannedStages): Issue[] {
   timeline.steps.forEach((step, i) => {
     const k = problem.stepOf[i]!;
     const stakes = problem.steps[k]!;
+    if (stakes.muffled === 0 || !step.stroke) return;
     const { fretting, picking } = path.chosen[k]!;
     const bare = stakes.muffled & ~(stakes.picking[picking]!.muffles | stakes.fretting[fretting]!.muffles);
-    if (bare === 0 || !step.stroke) return;
+    if (bare === 0) return;
     step.sounding.forEach((note, s) => {
       if (!note || !step.begins[s] || (bare & (1 << s)) === 0) return;
       issues.push({
