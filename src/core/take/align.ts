@@ -1,4 +1,5 @@
 import { RATE, Spectrogram } from "./spectrum.ts";
+import { type Band, cheapestWay, distance, everywhere, type Features } from "./warping.ts";
 
 /*
  * Where in a take each moment of the plan is: dynamic time warping of the plan as it would sound against the take, over the strengths
@@ -48,7 +49,7 @@ function featuresOf(samples: Float32Array): Features {
       values[frame * 2 * BANDS + band] = now;
       values[frame * 2 * BANDS + BANDS + band] = FLUX_WEIGHT * Math.max(0, now - before);
     }
-  return { values, frames };
+  return { values, frames, width: 2 * BANDS };
 }
 
 /** Where a take is known to be: who played to a click began at a moment of it, in ms, and is never further off. */
@@ -57,22 +58,10 @@ export interface Clock {
   withinMs: number;
 }
 
-/** Features of every frame, one after the other. */
-interface Features {
-  values: Float32Array;
-  frames: number;
-}
-
-/** For every frame of the plan the frames of the take that are looked at: from the first up to the last, which is none of them. */
-interface Band {
-  from: Int32Array;
-  to: Int32Array;
-}
-
 /** Aligns a take with the plan's sound; both mono at the rate of the analysis. */
 export function aligned(plan: Float32Array, take: Float32Array, clock: Clock | null = null): Alignment {
   const [a, b] = [featuresOf(plan), featuresOf(take)];
-  const { pairs, cost } = wayOf(a, b, clock ? besideClock(a, b, clock) : roughly(a, b));
+  const { pairs, cost } = cheapestWay(a, b, clock ? besideClock(a, b, clock) : roughly(a, b));
   return {
     plan: Float64Array.from(pairs, ([i]) => msOf(i)),
     take: Float64Array.from(pairs, ([, j]) => msOf(j)),
@@ -93,11 +82,6 @@ function usualDistance(a: Features, b: Features): number {
 }
 const LOOKED_AT = 10_000;
 
-/** All frames. */
-function everywhere(a: Features, b: Features): Band {
-  return { from: new Int32Array(a.frames), to: new Int32Array(a.frames).fill(b.frames) };
-}
-
 function besideClock(a: Features, b: Features, { atMs, withinMs }: Clock): Band {
   const around = Math.max(2, Math.round(withinMs / msOf(1)));
   const at = Int32Array.from({ length: a.frames }, (_, i) => Math.round(atMs / msOf(1)) + i);
@@ -108,7 +92,7 @@ function besideClock(a: Features, b: Features, { atMs, withinMs }: Clock): Band 
 function roughly(a: Features, b: Features): Band {
   if (a.frames * b.frames < LEAST_ROUGH) return everywhere(a, b);
   const [roughA, roughB] = [pooled(a), pooled(b)];
-  const { pairs } = wayOf(roughA, roughB, everywhere(roughA, roughB));
+  const { pairs } = cheapestWay(roughA, roughB, everywhere(roughA, roughB));
   const from = new Int32Array(a.frames).fill(b.frames);
   const to = new Int32Array(a.frames);
   const [first, last] = [pairs[0]!, pairs.at(-1)!];
@@ -133,117 +117,20 @@ const POOL = 6;
 const AROUND = 24;
 
 /** Some frames as one: the middle of them. */
-function pooled({ values, frames }: Features): Features {
-  const width = 2 * BANDS;
+function pooled({ values, frames, width }: Features): Features {
   const fewer = Math.ceil(frames / POOL);
   const found = new Float32Array(fewer * width);
   for (let frame = 0; frame < frames; frame++) {
     const to = Math.floor(frame / POOL) * width;
     for (let k = 0; k < width; k++) found[to + k]! += values[frame * width + k]! / POOL;
   }
-  return { values: found, frames: fewer };
-}
-
-/** The way through the pairs of frames that costs least. */
-function wayOf(a: Features, b: Features, { from: first, to: last }: Band): { pairs: [number, number][]; cost: number } {
-  const [rows, columns] = [a.frames, b.frames];
-  // Steps of (1,1), (1,2) and (2,1): never slower or faster than half and twice. It begins and ends anywhere in the take; what sounds
-  // before and after costs something, or one stroke of many that are alike would be as good a first one as another.
-  const outside = outsideOf(b);
-  const NONE = Number.POSITIVE_INFINITY;
-  const rowOf = (i: number) => ({ at: first[i]!, cost: new Float32Array(last[i]! - first[i]!), sum: new Float32Array(last[i]! - first[i]!) });
-  const get = (row: { at: number }, of: Float32Array, j: number) => of[j - row.at] ?? NONE;
-  const ways = Array.from({ length: rows }, (_, i) => new Int8Array(last[i]! - first[i]!));
-  let [before, now] = [rowOf(0), rowOf(0)];
-  for (let i = 0; i < rows; i++) {
-    const row = i === 0 ? now : rowOf(i);
-    for (let j = row.at; j < last[i]!; j++) {
-      const here = distance(a, i, b, j);
-      row.cost[j - row.at] = here;
-      if (i === 0) {
-        row.sum[j - row.at] = here + outside[j]!;
-        continue;
-      }
-      let best = get(now, now.sum, j - 1) + here;
-      let way = 0;
-      const skip = get(now, now.sum, j - 2) + here * (1 + SLOPE_COST);
-      if (skip < best) {
-        best = skip;
-        way = 1;
-      }
-      if (i > 1) {
-        const wait = get(before, before.sum, j - 1) + get(now, now.cost, j) + here * (1 + SLOPE_COST);
-        if (wait < best) {
-          best = wait;
-          way = 2;
-        }
-      }
-      row.sum[j - row.at] = best;
-      ways[i]![j - row.at] = way;
-    }
-    if (i > 0) [before, now] = [now, row];
-  }
-  const total = (j: number) => get(now, now.sum, j) + outside[columns]! - outside[j + 1]!;
-  let end = now.at;
-  for (let j = now.at + 1; j < last[rows - 1]!; j++) if (total(j) < total(end)) end = j;
-  const pairs: [number, number][] = [];
-  for (let [i, j] = [rows - 1, end]; i >= 0 && j >= 0; ) {
-    pairs.push([i, j]);
-    if (i === 0 || j === 0) break;
-    const way = ways[i]![j - first[i]!]!;
-    i -= way === 2 ? 2 : 1;
-    j -= way === 1 ? 2 : 1;
-  }
-  pairs.reverse();
-  return { pairs, cost: get(now, now.sum, end) - outside[pairs[0]![1]]! };
+  return { values: found, frames: fewer, width };
 }
 
 /** The moment of a frame. */
 function msOf(frame: number): number {
   return (frame * HOP * 1000) / RATE;
 }
-
-/** What it costs that frames of the take are no part of the passage: all those before each one; the last sum is that of all. */
-function outsideOf({ values, frames }: Features): Float64Array {
-  const width = 2 * BANDS;
-  const sums = new Float64Array(frames + 1);
-  for (let frame = 0; frame < frames; frame++) {
-    let square = 0;
-    for (let k = frame * width; k < (frame + 1) * width; k++) square += values[k]! * values[k]!;
-    sums[frame + 1] = sums[frame]! + OUTSIDE_COST * Math.sqrt(square);
-  }
-  return sums;
-}
-/** Against what it would cost if the plan were silent there. */
-const OUTSIDE_COST = 0.4;
-
-/** How far a frame of one is from a frame of the other. */
-function distance(a: Features, i: number, b: Features, j: number): number {
-  const width = 2 * BANDS;
-  const x = a.values;
-  const y = b.values;
-  const from = i * width;
-  const to = j * width;
-  // Four sums at once: none waits for another.
-  let p = 0;
-  let q = 0;
-  let r = 0;
-  let s = 0;
-  for (let k = 0; k < width; k += 4) {
-    const c = x[from + k]! - y[to + k]!;
-    const d = x[from + k + 1]! - y[to + k + 1]!;
-    const e = x[from + k + 2]! - y[to + k + 2]!;
-    const f = x[from + k + 3]! - y[to + k + 3]!;
-    p += c * c;
-    q += d * d;
-    r += e * e;
-    s += f * f;
-  }
-  return Math.sqrt(p + q + r + s);
-}
-
-/** What another tempo costs from moment to moment. */
-const SLOPE_COST = 0.4;
 
 /** The moment of the take for one of the plan. */
 export function inTake({ plan, take }: Alignment, ms: number): number {

@@ -15,6 +15,8 @@ const EARLY_MS = 6.3;
 const FLOOR = 0.0005;
 /** Of its strength, when something has begun. */
 const BEGUN = 0.75;
+/** Against the strongest swing of its beginning, a note's first one (from trials with sampled basses). */
+const SWINGS = 0.45;
 /** Nothing takes longer to speak, in frames. */
 const MOST_RISE = 20;
 
@@ -25,6 +27,14 @@ const LEAST_OVER = 2.5;
 /** Beside a frame there is at least so much of what is in it: they are 3 ms apart, and their windows 23 ms long. */
 const BESIDE = 0.6;
 
+/** Where something begins, in ms, and how strongly. */
+export interface Beginning {
+  ms: number;
+  strength: number;
+  /** Where it begins if that was a low note's second swing. */
+  swingMs: number | null;
+}
+
 /** How much begins, over time. */
 export class Beginnings {
   private readonly spectrogram: Spectrogram;
@@ -33,7 +43,11 @@ export class Beginnings {
   /** What is usual between beginnings. */
   private readonly usual: number;
 
-  constructor(samples: Float32Array) {
+  constructor(
+    samples: Float32Array,
+    /** Hz of the lowest string; of clicks there is none. */
+    private readonly lowestHz = Number.POSITIVE_INFINITY,
+  ) {
     this.spectrogram = new Spectrogram(samples, SIZE, HOP);
     this.known = new Float32Array(this.spectrogram.frames).fill(-1);
     // Every other frame says where to look closer, and is not needed any more then.
@@ -79,8 +93,19 @@ export class Beginnings {
     }
   }
 
-  /** The beginning nearest to a moment, in ms, and how strong it is; null where nothing begins. */
-  near(ms: number, reach = REACH_MS): { ms: number; strength: number } | null {
+  /**
+   * Of a low note, whose swings are longer than the window, each looks like a beginning, and often the second like more of one than
+   * the first: the one a swing before, if it is nearly as strong.
+   */
+  private swingBefore(at: number): number | null {
+    const swing = RATE / this.lowestHz / HOP;
+    if (swing * HOP < (SIZE * 2) / 3) return null;
+    for (const frame of this.peaks(Math.max(1, Math.round(at - swing)), at - 1)) if (this.flux(frame) > SWINGS * this.flux(at)) return frame;
+    return null;
+  }
+
+  /** The beginning nearest to a moment; null where nothing begins. */
+  near(ms: number, reach = REACH_MS): Beginning | null {
     const [from, to] = [Math.max(1, this.frameAt(ms - reach)), Math.min(this.known.length - 2, this.frameAt(ms + reach))];
     let best: { at: number; worth: number } | null = null;
     for (const frame of this.peaks(from, to)) {
@@ -89,13 +114,17 @@ export class Beginnings {
       if (!best || worth > best.worth) best = { at: frame, worth };
     }
     if (!best) return null;
-    // It begins where most of its strength is reached, however slowly it speaks.
-    const strength = this.flux(best.at);
-    const enough = BEGUN * strength;
-    let at = best.at;
-    while (at > 1 && best.at - at < MOST_RISE && this.flux(at - 1) > enough) at--;
+    const before = this.swingBefore(best.at);
+    return { ms: this.beginOf(best.at), strength: this.flux(best.at), swingMs: before === null ? null : this.beginOf(before) };
+  }
+
+  /** It begins where most of its strength is reached, however slowly it speaks. */
+  private beginOf(peak: number): number {
+    const enough = BEGUN * this.flux(peak);
+    let at = peak;
+    while (at > 1 && peak - at < MOST_RISE && this.flux(at - 1) > enough) at--;
     const [under, over] = [this.flux(at - 1), this.flux(at)];
     const shift = over > under && under <= enough ? (over - enough) / (over - under) : 0;
-    return { ms: ((at - shift) * HOP * 1000) / RATE + EARLY_MS, strength };
+    return ((at - shift) * HOP * 1000) / RATE + EARLY_MS;
   }
 }

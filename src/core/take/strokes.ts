@@ -39,16 +39,30 @@ export function heardStrokes(steps: readonly Step[], reference: Float32Array, in
     return { ...stroke, spread: (inPlan.near(at, SPREAD_MS)?.ms ?? at) - at };
   });
   const near = (ms: number, spread: number) => {
-    const at = inSound.near(ms + spread)?.ms;
-    return at === undefined ? null : at - spread;
+    const at = inSound.near(ms + spread);
+    return { heard: at && at.ms - spread, swing: at && at.swingMs !== null ? at.swingMs - spread : null };
   };
-  const found = withoutOutliers(strokes.map((stroke) => ({ ...stroke, heard: near(inTake(alignment, stroke.ms), stroke.spread) })));
+  const found = withoutOutliers(firstSwings(strokes.map((stroke) => ({ ...stroke, ...near(inTake(alignment, stroke.ms), stroke.spread) }))));
   // Once more, where the strokes around them say: the alignment slides over what is not there.
   const heardAt = timesOf(alignment, found);
-  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread) } : stroke)));
+  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread).heard } : stroke)));
 }
 
-type HeardStroke = ReturnType<typeof strokesOf>[number] & { heard: number | null };
+/** Which of a low note's swings is its first the strokes around it say: what comes before it may be the last of the note before. */
+function firstSwings<S extends { ms: number; heard: number | null; swing: number | null }>(strokes: readonly S[]): S[] {
+  const timed = timing(strokes);
+  const usual = middle(timed.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)]))) ?? 0;
+  return timed.map(({ offMs, ...rest }) => {
+    const stroke = rest as unknown as S;
+    const { heard, swing } = stroke;
+    if (offMs === null || heard === null || swing === null || Math.abs(offMs) < UNEVEN * usual) return stroke;
+    return Math.abs(offMs - (heard - swing)) < Math.abs(offMs) ? { ...stroke, heard: swing } : stroke;
+  });
+}
+/** Who plays unevenly is late by as much as a swing now and then. */
+const UNEVEN = 3;
+
+type HeardStroke = ReturnType<typeof strokesOf>[number] & { heard: number | null; swing: number | null };
 /** A stroke of the plan's own sound is loudest so soon. */
 const SPREAD_MS = 110;
 const BEFORE_MS = 200;

@@ -126,7 +126,8 @@ export function* judging(
   const alignment = aligned(reference, take, clock);
   yield { done: 2, of: STAGES };
   if (alignment.misfit > ANOTHER) return { kind: "another", misfit: alignment.misfit };
-  const strokes = heardStrokes(steps, reference, new Beginnings(take), alignment);
+  const model = new LoudnessModel(new StringSet(passage.instrument));
+  const strokes = heardStrokes(steps, reference, new Beginnings(take, lowestHz(model.strings, passage)), alignment);
   const heardAt = timesOf(alignment, strokes);
   const voices = voicesOf(planned).map((voice): Heard => ({ ...voice, heardFrom: heardAt(voice.fromMs), heardTo: heardAt(voice.toMs) }));
   yield { done: 3, of: STAGES };
@@ -138,7 +139,6 @@ export function* judging(
   const threshold = Math.max(AUDIBLE_DB[gain] + STRAY_OVER_DB, LEAST_DB);
   const onsets = strokes.flatMap(({ heard }) => (heard === null ? [] : [heard]));
   const outcomes = outcomesOf(planned);
-  const model = new LoudnessModel(new StringSet(passage.instrument));
   /** As loud as the plan itself lets a string ring between two moments, in dB against a full pluck. */
   const plannedDb = (string: number, fromMs: number, toMs: number) =>
     Math.max(
@@ -235,6 +235,10 @@ export function* judging(
     clipped: clippedOf(samples),
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
+}
+
+function lowestHz(strings: StringSet, { instrument }: Passage): number {
+  return Math.min(...instrument.tuning.map((_, s) => strings.live(s + 1, 0).frequencies[0]!));
 }
 
 function loudestOf(samples: Float32Array): number {
