@@ -63,7 +63,7 @@ export class Levels {
   private readonly full: Float64Array[];
   private readonly templates = new Map<string, Template>();
   private get bins(): number {
-    return Math.min(this.spectrogram.bins, Math.ceil(HIGHEST_HZ / this.spectrogram.binHz) + LOBE + 1);
+    return this.spectrogram.bins;
   }
 
   constructor(
@@ -71,7 +71,7 @@ export class Levels {
     private readonly passage: Passage,
     private readonly voices: readonly Heard[],
   ) {
-    this.spectrograms = SIZES.map((size) => new Spectrogram(samples, size, HOP));
+    this.spectrograms = SIZES.map((size) => new Spectrogram(samples, size, HOP, Math.ceil((HIGHEST_HZ * size) / RATE) + LOBE + 1));
     this.spectrogram = this.spectrograms[1]!;
     this.strings = new StringSet(passage.instrument, PARTIALS);
     this.full = passage.instrument.tuning.map((_, s) => Float64Array.from(this.strings.live(s + 1, 0).amplitudes));

@@ -16,7 +16,7 @@ export function resampled(samples: Float32Array, sampleRate: number): Float32Arr
   const reach = Math.ceil(half);
   // A little longer than the filter, so that its sums go four by four.
   const length = 4 * Math.ceil((2 * reach + 1) / 4);
-  const padded = new Float64Array(samples.length + length);
+  const padded = new Float32Array(samples.length + length);
   padded.set(samples, reach);
   // Places between two samples come again and again: each has its filter.
   const places = RATE / commonDivisor(from, RATE);
@@ -33,7 +33,7 @@ export function resampled(samples: Float32Array, sampleRate: number): Float32Arr
 }
 
 /** Four sums side by side, so that none waits for another. */
-function filtered(samples: Float64Array, first: number, taps: Float64Array): number {
+function filtered(samples: Float32Array, first: number, taps: Float64Array): number {
   let p = 0;
   let q = 0;
   let r = 0;
@@ -75,8 +75,10 @@ export class Spectrogram {
     private readonly samples: Float32Array,
     readonly size: number,
     readonly hop: number,
+    /** Bins that are kept, from the lowest on. */
+    most = Number.POSITIVE_INFINITY,
   ) {
-    this.bins = size / 2 + 1;
+    this.bins = Math.min(most, size / 2 + 1);
     this.binHz = RATE / size;
     this.frames = Math.max(1, Math.ceil(samples.length / hop));
     this.known = new Array(this.frames);
