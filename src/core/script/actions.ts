@@ -8,7 +8,7 @@ import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
-import { after, isDeadByHabit, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
+import { after, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** What both hands do at a step, and what is known of them then. */
 export interface StepActions {
@@ -149,7 +149,13 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   const whole = placesOf(presses);
   const isChord = chord !== undefined && down.length > 0 && whole.length > 1 && slurred.size === 0;
   if (isChord) actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), whole) ? {} : { places: whole }), chord });
-  else actions.push(...byFinger(known, presses, { fresh, again, down, gone: gone.filter(rests), isAll: gone.length === known.presses.length }));
+  else {
+    const tapped = step.sounding.flatMap((note, s) => (note?.from === "tap" && step.begins[s] ? [note.string] : []));
+    const freed = again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, tapped)));
+    const other = (press: Press) => !freed.includes(press);
+    const isAll = freed.length === 0 && gone.length === known.presses.length;
+    actions.push(...byFinger(known, presses, { fresh: fresh.filter(other), again: again.filter(other), down, gone: gone.filter(rests), isAll }));
+  }
   // Fingers that neither press nor rest any more leave the strings.
   const off = [...known.resting, ...gone].filter(
     (press, k, all) => !rests(press) && presses.every(({ finger }) => finger !== press.finger) && all.findIndex(({ finger }) => finger === press.finger) === k,

@@ -177,6 +177,11 @@ export function isPulledOff({ finger, strings }: Press, actions: readonly Action
   return actions.some(({ does, places = [] }) => does === "pull" && places.some(isOwn));
 }
 
+/** Under a tapped note a finger that waits behind another one is pressed as soon as that lets go: it never left. */
+export function isFreed(behind: Press, was: Press, tapped: readonly number[]): boolean {
+  return was.fret > behind.fret && behind.strings.every((string) => tapped.includes(string) && was.strings.includes(string));
+}
+
 /** Fingers that press and that rest where they pressed. */
 function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): { presses: Press[]; resting: Press[] } {
   const fretting = actions.filter(({ hand }) => hand === "fretting");
@@ -187,7 +192,9 @@ function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): 
     fretting.filter(({ does, part }) => SETS_DOWN.has(does) && !part).flatMap(({ places = [] }) => places.filter(({ fret }) => fret !== 0)),
   );
   const isAgain = fretting.some(({ does, by }) => does === "press" && by === undefined);
-  const again = resting.filter(({ finger }) => (isAgain && !lifted.has(finger as 1)) || pressedAgain.has(finger as 1));
+  const tapped = fretting.filter(({ does }) => does === "tap").flatMap(stringsOf);
+  const isNowFree = (press: Press) => presses.some((was) => given.has(was.finger as 1) && isFreed(press, was, tapped));
+  const again = resting.filter((press) => (isAgain && !lifted.has(press.finger as 1)) || pressedAgain.has(press.finger as 1) || isNowFree(press));
   const down = [...setDown, ...again.filter(({ finger }) => setDown.every((press) => press.finger !== finger))];
   const hasLeft = (press: Press) => isPulledOff(press, fretting);
   // A chord by name is all that the hand holds; in a line one finger presses at a time.

@@ -122,6 +122,15 @@ describe("sentences", () => {
     const pinch = plan([stroke("0", "1/2", "5/3 3/0 2/1 1/0")], { on: "nylon" });
     expect(pinch.steps[0]!.picking).toMatch(/^Thumb 5, index 3, middle 2, ring 1/);
   });
+  it("a finger that waits behind one that lets go under a tap is not said to press: it never left (common practice)", () => {
+    const slur = (k: number, fret: number, from: "tap" | "pull" | "hammer") => stroke(`${k}/16`, "1/16", "", { notes: [{ string: 2, fret, from }] });
+    const p = plan([0, 3, 6].flatMap((k) => [slur(k, 12, "tap"), slur(k + 1, 5, "pull"), slur(k + 2, 8, "hammer")]));
+    for (const k of [3, 6]) {
+      expect(p.steps[k]!.fretting).toBe("Little lets go; tap middle 2 at 12.");
+      expect(p.steps[k + 1]!.fretting).toBe("Pull off to index 2 at 5.");
+      expect(p.steps[k + 2]!.fretting).toBe("Hammer little 2 at 8.");
+    }
+  });
   it("say bends, their way back, vibrato, slurs, taps and open pull-offs", () => {
     const p = plan([
       stroke("0", "1/4", "", { notes: [{ string: 3, fret: 7, finger: 3, bend: { by: 2, then: "release" } }] }),
