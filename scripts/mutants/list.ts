@@ -436,6 +436,24 @@ const STAGES: Mutant[] = [
     ),
     tests: ["verdict/limits.test.ts"],
   },
+  {
+    ...off(
+      "a finger that waits under a tap is said to press",
+      "script/actions.ts",
+      "again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, tapped)))",
+      "again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, [])))",
+    ),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off(
+      "what two lists have in common at their ends overlaps",
+      "caching/fold.ts",
+      "Math.min(suffix, this.count - prefix, cache.outs.length - prefix)",
+      "suffix",
+    ),
+    tests: ["caching/fold.test.ts"],
+  },
   off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
   off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),
   off("a soft ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_DB = 3;", "export const LEAST_STRAY_DB = 0;"),

@@ -68,6 +68,15 @@ describe("a fold with a cache", () => {
     expect(cache.worked).toBe(20);
     expect(again).toBe(first);
   });
+  it.each([false, true])("knows a key that comes again from its own earlier place, however many of it there are (backward: %s)", (backward) => {
+    const again = { is: 3 };
+    const stage = { ...SUMS, backward };
+    const cache: SumCache = new FoldCache();
+    for (const beside of [[0, 1, 2, 1, 0], [0, 1, 0], [0, 1, 2, 1, 0], [2, 2], [2, 2, 2, 2], [], [1]]) {
+      const keys = beside.map(() => again);
+      expect(sums(keys, beside, { cache }, stage)).toEqual(sums(keys, beside, {}, stage));
+    }
+  });
   it("begins anew where it starts from another state", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
     const beside = keys.map(() => 0);

@@ -202,14 +202,12 @@ function endsOfAll(old: readonly (readonly unknown[])[], now: readonly (readonly
   if (old.length !== now.length) return { prefix: 0, suffix: 0 };
   let prefix = Number.POSITIVE_INFINITY;
   let suffix = mostAtEnd;
-  let shortest = Number.POSITIVE_INFINITY;
   for (let c = 0; c < now.length; c++) {
     const ends = endsOf(old[c]!, now[c]!);
     prefix = Math.min(prefix, ends.prefix);
     suffix = Math.min(suffix, ends.suffix);
-    shortest = Math.min(shortest, old[c]!.length, now[c]!.length);
   }
-  return { prefix, suffix: Math.min(suffix, shortest - prefix) };
+  return { prefix, suffix };
 }
 
 /** A list of a new length with the ends of an old one. */
