@@ -86,8 +86,15 @@ function words({ kind, string, fromMs, toMs, byMs = 0, planned, over }: Finding,
   return keeper ? `${long}. What keeps it: ${touchWords(keeper)}.` : `${long}.`;
 }
 
-/** Up-strokes that are so far off are told. */
+/** Up-strokes that are so far off are told, and that are so much softer or louder: clearly, from there on. */
 const UNEVEN_UP_MS = 8;
+const UNEVEN_UP_DB = 3;
+const CLEARLY_DB = 6;
+
+function loudnessOfUps(upDb: number | null): string {
+  if (upDb === null || Math.abs(upDb) < UNEVEN_UP_DB) return "";
+  return ` Up-strokes are ${Math.abs(upDb) < CLEARLY_DB ? "a little" : "clearly"} ${upDb < 0 ? "softer" : "louder"} than down-strokes.`;
+}
 
 const UNJUDGED = {
   silence: "Nothing is to be heard in this take.",
@@ -115,7 +122,7 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
       : "";
   const tempo = Math.abs(result.tempo / passage.tempo - 1) > 0.03 ? ` Played at ${result.tempo} quarters a minute; written are ${passage.tempo}.` : "";
   const clipped = result.clipped > 3 ? " It is recorded too loud and clipped: turn it down, faint rings are hidden." : "";
-  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${up}${tempo}${clipped}`;
+  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${up}${loudnessOfUps(result.upDb)}${tempo}${clipped}`;
 }
 
 /** Half of the strokes are so near an even beat, in whole ms; null where too few were heard. */

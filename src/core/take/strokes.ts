@@ -45,7 +45,15 @@ export function heardStrokes(steps: readonly Step[], reference: Float32Array, in
   const found = withoutOutliers(firstSwings(strokes.map((stroke) => ({ ...stroke, ...near(inTake(alignment, stroke.ms), stroke.spread) }))));
   // Once more, where the strokes around them say: the alignment slides over what is not there.
   const heardAt = timesOf(alignment, found);
-  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread).heard } : stroke)));
+  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread).heard } : stroke))).map(
+    (stroke) => {
+      const [is, planned] = [
+        stroke.heard === null ? null : inSound.attackDb(stroke.heard + stroke.spread),
+        inPlan.attackDb(stroke.ms + BEFORE_MS + stroke.spread),
+      ];
+      return { ...stroke, overDb: is === null || planned === null ? null : is - planned };
+    },
+  );
 }
 
 /** Which of a low note's swings is its first the strokes around it say: what comes before it may be the last of the note before. */
@@ -62,7 +70,11 @@ function firstSwings<S extends { ms: number; heard: number | null; swing: number
 /** Who plays unevenly is late by as much as a swing now and then. */
 const UNEVEN = 3;
 
-type HeardStroke = ReturnType<typeof strokesOf>[number] & { heard: number | null; swing: number | null };
+type HeardStroke = ReturnType<typeof strokesOf>[number] & {
+  heard: number | null;
+  /** Louder than the plan has it by so much, or by less than nothing; as loud as the whole take is against the plan. */
+  overDb: number | null;
+};
 /** A stroke of the plan's own sound is loudest so soon. */
 const SPREAD_MS = 110;
 const BEFORE_MS = 200;

@@ -201,6 +201,17 @@ describe("what the hands did", () => {
         expect(summaryOf(one.passage, result)).toMatch(says);
       }
   });
+  it("up-strokes that are softer than down-strokes are told, and even ones are not", () => {
+    for (const one of [DEMOS[0]!, DEMOS[1]!, DEMOS[2]!, DEMOS[6]!])
+      for (const upDb of [0, 4, 9]) {
+        const result = judged(one, played(one, { upDb }).samples);
+        // What still sounds hides some of a faint stroke, and what it begins with is over sooner.
+        expect(result.upDb!, `${one.passage.title} ${upDb}`).toBeGreaterThan(-1.5 * upDb - 1);
+        expect(result.upDb!, `${one.passage.title} ${upDb}`).toBeLessThan(-0.8 * upDb + 1);
+        const says = upDb === 0 ? /^(?!.*Up-strokes)/ : upDb === 4 ? /Up-strokes are a little softer than/ : /Up-strokes are clearly softer than/;
+        expect(summaryOf(one.passage, result)).toMatch(says);
+      }
+  });
   it("two strings at one pitch cannot be told apart, and neither is accused", () => {
     // The fifth fret of the second string of a bass, and its first string open: 98 Hz both.
     const one = DEMOS[3]!;

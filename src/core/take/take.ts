@@ -54,6 +54,8 @@ export type TakeResult =
       notes: { string: number; step: number; fromMs: number; toMs: number; isDull: boolean }[];
       /** By how much up-strokes come late against down-strokes; null where there are not both. */
       upMs: number | null;
+      /** By how much up-strokes that sound are louder than down-strokes that do, against how they are planned; null where there are not both. */
+      upDb: number | null;
       /** Samples at the end of the scale. */
       clipped: number;
       /** Quarters a minute as it was played. */
@@ -231,7 +233,8 @@ export function* judging(
     untold,
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
     notes: voices.map(({ string, step, heardFrom, heardTo, isDull }) => ({ string, step, fromMs: heardFrom, toMs: heardTo, isDull })),
-    upMs: upAgainstDown(timed),
+    upMs: upAgainstDown(timed, ({ heard }) => heard),
+    upDb: upAgainstDown(timed, ({ overDb, isDead }) => (isDead ? null : overDb)),
     clipped: clippedOf(samples),
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
@@ -270,14 +273,17 @@ function ringsOpen(levels: Levels, voice: Heard, endMs: number): boolean {
   return early != null && late != null && late > STILL_DB && early - late < HARDLY_DB;
 }
 
-/** How late up-strokes come, in the middle: each against where the down-strokes before and after it put it. */
-function upAgainstDown(strokes: readonly { ms: number; isUp: boolean; heard: number | null }[]): number | null {
-  const known = strokes.flatMap(({ ms, isUp, heard }) => (heard === null ? [] : [{ ms, isUp, heard }]));
-  const offs = known.flatMap(({ ms, isUp, heard }, i) => {
+/** A figure of up-strokes, in the middle: each against where the down-strokes before and after it put it. */
+function upAgainstDown<S extends { ms: number; isUp: boolean }>(strokes: readonly S[], figureOf: (stroke: S) => number | null): number | null {
+  const known = strokes.flatMap((stroke) => {
+    const figure = figureOf(stroke);
+    return figure === null ? [] : [{ ms: stroke.ms, isUp: stroke.isUp, figure }];
+  });
+  const offs = known.flatMap(({ ms, isUp, figure }, i) => {
     const before = known.slice(0, i).findLast((one) => !one.isUp);
     const after = known.slice(i + 1).find((one) => !one.isUp);
     if (!isUp || !before || !after) return [];
-    return [heard - before.heard - ((ms - before.ms) / (after.ms - before.ms)) * (after.heard - before.heard)];
+    return [figure - before.figure - ((ms - before.ms) / (after.ms - before.ms)) * (after.figure - before.figure)];
   });
   return offs.length < LEAST_STROKES ? null : middle(offs);
 }

@@ -2,7 +2,7 @@ import type { Judged, Said } from "../../core/take/said.ts";
 
 /** What was measured of a take, for who asks for it. */
 export function Figures({ result, said }: { result: Judged; said: readonly Said[] }) {
-  const { notes, untold, strokes, tempo, upMs, clipped } = result;
+  const { notes, untold, strokes, tempo, upMs, upDb, clipped } = result;
   const heard = strokes.filter(({ ms }) => ms !== null).length;
   const about = [
     `${tempo} quarters a minute`,
@@ -10,6 +10,9 @@ export function Figures({ result, said }: { result: Judged; said: readonly Said[
     `${notes.length} notes`,
     `${untold.length} places that cannot be told`,
     ...(upMs === null ? [] : [Math.round(upMs) === 0 ? "up-strokes even with down-strokes" : `up-strokes ${inMs(upMs)} against down-strokes`]),
+    ...(upDb === null
+      ? []
+      : [Math.round(upDb) === 0 ? "as loud as down-strokes" : `${Math.abs(Math.round(upDb))} dB ${upDb < 0 ? "softer" : "louder"} than down-strokes`]),
     ...(clipped > 0 ? [`${clipped} samples at the end of the scale`] : []),
   ];
   return (
