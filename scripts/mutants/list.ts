@@ -440,8 +440,8 @@ const STAGES: Mutant[] = [
     ...off(
       "a finger that waits under a tap is said to press",
       "script/actions.ts",
-      "again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, tapped)))",
-      "again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, [])))",
+      "again.filter((press) => lettingGo.some((was) => isFreed(press, was, tapped)))",
+      "again.filter((press) => lettingGo.some((was) => isFreed(press, was, [])))",
     ),
     tests: ["script/sentences.test.ts"],
   },

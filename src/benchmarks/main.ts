@@ -59,6 +59,7 @@ row(
 let edit = 0;
 row(
   "re-plan after one edit, plan document and sentences too",
+  // Here too the first ones are mostly compilation.
   median(41, () => {
     edit++;
     const bars = riff.bars.map((bar, b) =>

@@ -20,7 +20,7 @@ describe("a take on sampled instruments", () => {
       const strays = result.findings.filter(({ kind, planned: isPlanned }) => kind === "stray" && !isPlanned);
       expect(strays.filter((finding) => !labels.some((label) => isNear(finding, label)))).toEqual([]);
       // Every note is sent as loud as the others.
-      expect(Math.abs(result.upDb ?? 0)).toBeLessThan(3);
+      expect(Math.abs(result.upDb ?? 0)).toBeLessThan(1);
       const missed = labels.filter((label) => ![...strays, ...result.untold].some((one) => isNear(one, label)));
       expect(missed.length).toBeLessThanOrEqual(title === "Anchor Watch" ? 1 : 0);
     },

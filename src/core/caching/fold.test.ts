@@ -95,8 +95,9 @@ describe("a fold with a cache", () => {
 });
 
 it("counts what is common to both ends once", () => {
-  expect(commonEnds([1, 1, 1], [1, 1])).toEqual({ prefix: 2, suffix: 0 });
-  expect(commonEnds([1, 2, 3, 4], [1, 9, 9, 4])).toEqual({ prefix: 1, suffix: 1 });
+  const same = (a: number, b: number) => a === b;
+  expect(commonEnds([1, 1, 1], [1, 1], same)).toEqual({ prefix: 2, suffix: 0 });
+  expect(commonEnds([1, 2, 3, 4], [1, 9, 9, 4], same)).toEqual({ prefix: 1, suffix: 1 });
   expect(commonEnds([1, 2], [11, 12], (a, b) => a % 10 === b % 10)).toEqual({ prefix: 2, suffix: 0 });
-  expect(commonEnds([], [1])).toEqual({ prefix: 0, suffix: 0 });
+  expect(commonEnds([], [1], same)).toEqual({ prefix: 0, suffix: 0 });
 });

@@ -150,12 +150,8 @@ interface Ends {
 const NOTHING: readonly never[] = [];
 
 /** How many items two lists have in common at either end; what is common to both is counted once. */
-export function commonEnds<T>(old: readonly T[], now: readonly T[], same?: (a: T, b: T) => boolean): Ends {
+export function commonEnds<T>(old: readonly T[], now: readonly T[], same: (a: T, b: T) => boolean): Ends {
   const most = Math.min(old.length, now.length);
-  if (!same) {
-    const prefix = commonStart(old, now);
-    return { prefix, suffix: commonEnd(old, now, most - prefix) };
-  }
   let prefix = 0;
   while (prefix < most && same(old[prefix]!, now[prefix]!)) prefix++;
   let suffix = 0;
@@ -172,7 +168,8 @@ function commonStart(old: readonly unknown[], now: readonly unknown[]): number {
   return count;
 }
 
-function commonEnd(old: readonly unknown[], now: readonly unknown[], most: number): number {
+function commonEnd(old: readonly unknown[], now: readonly unknown[]): number {
+  const most = Math.min(old.length, now.length);
   if (old === now) return most;
   const shift = old.length - now.length;
   const end = now.length - most;
@@ -190,7 +187,7 @@ const knownEnds = new WeakMap<readonly unknown[], { old: readonly unknown[]; end
 function endsOf(old: readonly unknown[], now: readonly unknown[]): Ends {
   const known = knownEnds.get(now);
   if (known?.old === old) return known.ends;
-  const ends = { prefix: commonStart(old, now), suffix: commonEnd(old, now, Math.min(old.length, now.length)) };
+  const ends = { prefix: commonStart(old, now), suffix: commonEnd(old, now) };
   knownEnds.set(now, { old, ends });
   // Else every version would keep the one before it.
   knownEnds.delete(old);

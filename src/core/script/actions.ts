@@ -150,11 +150,12 @@ function pressing(known: Known, presses: readonly Press[], left: readonly Press[
   const isChord = chord !== undefined && down.length > 0 && whole.length > 1 && slurred.size === 0;
   if (isChord) actions.push({ hand, does: "down", ...(samePlaces(known.chords.get(chord), whole) ? {} : { places: whole }), chord });
   else {
+    const lettingGo = gone.filter(rests);
     const tapped = step.sounding.flatMap((note, s) => (note?.from === "tap" && step.begins[s] ? [note.string] : []));
-    const freed = again.filter((press) => gone.filter(rests).some((was) => isFreed(press, was, tapped)));
+    const freed = again.filter((press) => lettingGo.some((was) => isFreed(press, was, tapped)));
     const other = (press: Press) => !freed.includes(press);
     const isAll = freed.length === 0 && gone.length === known.presses.length;
-    actions.push(...byFinger(known, presses, { fresh: fresh.filter(other), again: again.filter(other), down, gone: gone.filter(rests), isAll }));
+    actions.push(...byFinger(known, presses, { fresh: fresh.filter(other), again: again.filter(other), down, gone: lettingGo, isAll }));
   }
   // Fingers that neither press nor rest any more leave the strings.
   const off = [...known.resting, ...gone].filter(

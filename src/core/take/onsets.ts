@@ -17,9 +17,6 @@ const FLOOR = 0.0005;
 const BEGUN = 0.75;
 /** Against the strongest swing of its beginning, a note's first one (from trials with sampled basses). */
 const SWINGS = 0.45;
-/** Windows that see a beginning whole, and nothing of it. */
-const AFTER_MS = 22;
-const BEFORE_MS = 16;
 /** Nothing takes longer to speak, in frames. */
 const MOST_RISE = 20;
 
@@ -65,15 +62,6 @@ export class Beginnings {
 
   private frameAt(ms: number): number {
     return Math.round((ms * RATE) / 1000 / HOP);
-  }
-
-  /** How loud what begins at a moment is: what sounds just after it and did not just before, in dB; null where that is nothing. */
-  attackDb(ms: number): number | null {
-    const frame = (at: number) => this.spectrogram.at(Math.min(this.spectrogram.frames - 1, Math.max(0, this.frameAt(at))));
-    const [now, before] = [frame(ms + AFTER_MS), frame(ms - BEFORE_MS)];
-    let power = 0;
-    for (let bin = 1; bin < now.length; bin++) power += Math.max(0, now[bin]! ** 2 - before[bin]! ** 2);
-    return power > this.floor ** 2 ? 10 * Math.log10(power) : null;
   }
 
   /** How much stronger all frequencies are just after a frame than just before it. */

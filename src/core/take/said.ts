@@ -91,9 +91,14 @@ const UNEVEN_UP_MS = 8;
 const UNEVEN_UP_DB = 3;
 const CLEARLY_DB = 6;
 
-function loudnessOfUps(upDb: number | null): string {
-  if (upDb === null || Math.abs(upDb) < UNEVEN_UP_DB) return "";
-  return ` Up-strokes are ${Math.abs(upDb) < CLEARLY_DB ? "a little" : "clearly"} ${upDb < 0 ? "softer" : "louder"} than down-strokes.`;
+/** What is uneven in the up-strokes, in a sentence; nothing where they are as the down-strokes. */
+function upsOf({ upMs, upDb }: Pick<Judged, "upMs" | "upDb">): string {
+  const late = upMs !== null && Math.abs(upMs) >= UNEVEN_UP_MS ? `come ${Math.abs(Math.round(upMs))} ms ${upMs > 0 ? "late" : "early"}` : "";
+  const how =
+    upDb !== null && Math.abs(upDb) >= UNEVEN_UP_DB ? `${Math.abs(upDb) < CLEARLY_DB ? "a little" : "clearly"} ${upDb < 0 ? "softer" : "louder"}` : "";
+  if (late && how) return ` Up-strokes ${late} against down-strokes, and are ${how}.`;
+  if (late) return ` Up-strokes ${late} against down-strokes.`;
+  return how ? ` Up-strokes are ${how} than down-strokes.` : "";
 }
 
 const UNJUDGED = {
@@ -116,13 +121,9 @@ export function summaryOf(passage: Pick<Passage, "tempo">, result: TakeResult): 
   const found = parts.filter(([many]) => many > 0).map(([many, one, more]) => `${many} ${many === 1 ? one : more}`);
   const evenMs = evenMsOf(result.strokes);
   const even = evenMs === null ? "" : ` Half of the strokes are within ${evenMs} ms of an even beat.`;
-  const up =
-    result.upMs !== null && Math.abs(result.upMs) >= UNEVEN_UP_MS
-      ? ` Up-strokes come ${Math.abs(Math.round(result.upMs))} ms ${result.upMs > 0 ? "late" : "early"} against down-strokes.`
-      : "";
   const tempo = Math.abs(result.tempo / passage.tempo - 1) > 0.03 ? ` Played at ${result.tempo} quarters a minute; written are ${passage.tempo}.` : "";
   const clipped = result.clipped > 3 ? " It is recorded too loud and clipped: turn it down, faint rings are hidden." : "";
-  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${up}${loudnessOfUps(result.upDb)}${tempo}${clipped}`;
+  return `${found.length === 0 ? "Only what was meant rang." : `${list(found)}.`}${even}${upsOf(result)}${tempo}${clipped}`;
 }
 
 /** Half of the strokes are so near an even beat, in whole ms; null where too few were heard. */

@@ -45,24 +45,15 @@ export function heardStrokes(steps: readonly Step[], reference: Float32Array, in
   const found = withoutOutliers(firstSwings(strokes.map((stroke) => ({ ...stroke, ...near(inTake(alignment, stroke.ms), stroke.spread) }))));
   // Once more, where the strokes around them say: the alignment slides over what is not there.
   const heardAt = timesOf(alignment, found);
-  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread).heard } : stroke))).map(
-    (stroke) => {
-      const [is, planned] = [
-        stroke.heard === null ? null : inSound.attackDb(stroke.heard + stroke.spread),
-        inPlan.attackDb(stroke.ms + BEFORE_MS + stroke.spread),
-      ];
-      return { ...stroke, overDb: is === null || planned === null ? null : is - planned };
-    },
-  );
+  return withoutOutliers(found.map((stroke) => (stroke.heard === null ? { ...stroke, heard: near(heardAt(stroke.ms), stroke.spread).heard } : stroke)));
 }
 
 /** Which of a low note's swings is its first the strokes around it say: what comes before it may be the last of the note before. */
-function firstSwings<S extends { ms: number; heard: number | null; swing: number | null }>(strokes: readonly S[]): S[] {
+function firstSwings(strokes: readonly (HeardStroke & { swing: number | null })[]): HeardStroke[] {
   const timed = timing(strokes);
   const usual = middle(timed.flatMap(({ offMs }) => (offMs === null ? [] : [Math.abs(offMs)]))) ?? 0;
-  return timed.map(({ offMs, ...rest }) => {
-    const stroke = rest as unknown as S;
-    const { heard, swing } = stroke;
+  return timed.map(({ offMs, swing, ...stroke }) => {
+    const { heard } = stroke;
     if (offMs === null || heard === null || swing === null || Math.abs(offMs) < UNEVEN * usual) return stroke;
     return Math.abs(offMs - (heard - swing)) < Math.abs(offMs) ? { ...stroke, heard: swing } : stroke;
   });
@@ -70,11 +61,8 @@ function firstSwings<S extends { ms: number; heard: number | null; swing: number
 /** Who plays unevenly is late by as much as a swing now and then. */
 const UNEVEN = 3;
 
-type HeardStroke = ReturnType<typeof strokesOf>[number] & {
-  heard: number | null;
-  /** Louder than the plan has it by so much, or by less than nothing; as loud as the whole take is against the plan. */
-  overDb: number | null;
-};
+/** A stroke of the plan, how far in its own sound it begins after its moment, and when it was heard in the take. */
+type HeardStroke = ReturnType<typeof strokesOf>[number] & { spread: number; heard: number | null };
 /** A stroke of the plan's own sound is loudest so soon. */
 const SPREAD_MS = 110;
 const BEFORE_MS = 200;

@@ -54,7 +54,7 @@ export type TakeResult =
       notes: { string: number; step: number; fromMs: number; toMs: number; isDull: boolean }[];
       /** By how much up-strokes come late against down-strokes; null where there are not both. */
       upMs: number | null;
-      /** By how much up-strokes that sound are louder than down-strokes that do, against how they are planned; null where there are not both. */
+      /** By how much notes of up-strokes are louder than notes of down-strokes on the same string; null where there are not both. */
       upDb: number | null;
       /** Samples at the end of the scale. */
       clipped: number;
@@ -181,6 +181,7 @@ export function* judging(
           db: Math.round(Math.max(...run.map(({ db }) => db!))),
         });
   }
+  const loud: { string: number; ms: number; isUp: boolean; figure: number }[] = [];
   for (const voice of voices) {
     const { step, string, heardFrom, heardTo } = voice;
     if (heardTo - heardFrom < 110) continue;
@@ -192,6 +193,7 @@ export function* judging(
     if (voice.isMuffled && ringsOpen(levels, voice, Math.min(next, heardTo))) findings.push({ kind: "open", step, string, fromMs: heardFrom, toMs: heardTo });
     if (voice.isDull) continue;
     const level = levelAt(heardFrom, Math.min(next, heardTo), [0.4, 0.5, 0.6]);
+    if (level !== null && voice.isPlucked) loud.push({ string, ms: heardFrom, isUp: steps[step]!.stroke?.kind === "up", figure: level });
     if (level === null) untold.push({ step, string, fromMs: heardFrom, toMs: heardTo });
     else if (level < SILENT_DB) findings.push({ kind: "silent", step, string, fromMs: heardFrom, toMs: heardTo });
     else {
@@ -233,8 +235,8 @@ export function* judging(
     untold,
     rests: rests.map(({ string, step }, i) => ({ string, step, gaps: gaps[i]! })),
     notes: voices.map(({ string, step, heardFrom, heardTo, isDull }) => ({ string, step, fromMs: heardFrom, toMs: heardTo, isDull })),
-    upMs: upAgainstDown(timed, ({ heard }) => heard),
-    upDb: upAgainstDown(timed, ({ overDb, isDead }) => (isDead ? null : overDb)),
+    upMs: usualOf(upsAgainstDowns(timed.flatMap(({ ms, isUp, heard }) => (heard === null ? [] : [{ ms, isUp, figure: heard }])))),
+    upDb: usualOf(passage.instrument.tuning.flatMap((_, s) => upsAgainstDowns(loud.filter(({ string }) => string === s + 1)))),
     clipped: clippedOf(samples),
     tempo: span > 0 ? Math.round((passage.tempo * endMs) / span) : passage.tempo,
   };
@@ -273,19 +275,18 @@ function ringsOpen(levels: Levels, voice: Heard, endMs: number): boolean {
   return early != null && late != null && late > STILL_DB && early - late < HARDLY_DB;
 }
 
-/** A figure of up-strokes, in the middle: each against where the down-strokes before and after it put it. */
-function upAgainstDown<S extends { ms: number; isUp: boolean }>(strokes: readonly S[], figureOf: (stroke: S) => number | null): number | null {
-  const known = strokes.flatMap((stroke) => {
-    const figure = figureOf(stroke);
-    return figure === null ? [] : [{ ms: stroke.ms, isUp: stroke.isUp, figure }];
-  });
-  const offs = known.flatMap(({ ms, isUp, figure }, i) => {
-    const before = known.slice(0, i).findLast((one) => !one.isUp);
-    const after = known.slice(i + 1).find((one) => !one.isUp);
+/** A figure of each up-stroke, against where the down-strokes before and after it put it. */
+function upsAgainstDowns(strokes: readonly { ms: number; isUp: boolean; figure: number }[]): number[] {
+  return strokes.flatMap(({ ms, isUp, figure }, i) => {
+    const before = strokes.slice(0, i).findLast((one) => !one.isUp);
+    const after = strokes.slice(i + 1).find((one) => !one.isUp);
     if (!isUp || !before || !after) return [];
     return [figure - before.figure - ((ms - before.ms) / (after.ms - before.ms)) * (after.figure - before.figure)];
   });
-  return offs.length < LEAST_STROKES ? null : middle(offs);
+}
+
+function usualOf(figures: readonly number[]): number | null {
+  return figures.length < LEAST_STROKES ? null : middle(figures);
 }
 const LEAST_STROKES = 4;
 

@@ -9,10 +9,7 @@ export function Figures({ result, said }: { result: Judged; said: readonly Said[
     `${heard} of ${strokes.length} strokes heard`,
     `${notes.length} notes`,
     `${untold.length} places that cannot be told`,
-    ...(upMs === null ? [] : [Math.round(upMs) === 0 ? "up-strokes even with down-strokes" : `up-strokes ${inMs(upMs)} against down-strokes`]),
-    ...(upDb === null
-      ? []
-      : [Math.round(upDb) === 0 ? "as loud as down-strokes" : `${Math.abs(Math.round(upDb))} dB ${upDb < 0 ? "softer" : "louder"} than down-strokes`]),
+    ...(upMs === null ? [] : [`up-strokes against down-strokes: ${[Math.round(upMs) === 0 ? "even" : inMs(upMs), ...inLoudness(upDb)].join(", ")}`]),
     ...(clipped > 0 ? [`${clipped} samples at the end of the scale`] : []),
   ];
   return (
@@ -56,4 +53,9 @@ export function Figures({ result, said }: { result: Judged; said: readonly Said[
 
 function inMs(ms: number): string {
   return `${Math.abs(Math.round(ms))} ms ${ms < 0 ? "early" : "late"}`;
+}
+
+function inLoudness(db: number | null): string[] {
+  if (db === null) return [];
+  return [Math.round(db) === 0 ? "as loud" : `${Math.abs(Math.round(db))}\u00a0dB ${db < 0 ? "softer" : "louder"}`];
 }

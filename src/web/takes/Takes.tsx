@@ -42,6 +42,10 @@ const PLAYED = {
   mistakes: { says: "with two mistakes", mistakes: { stray: 1, silent: 1 } },
   clean: { says: "without a mistake", mistakes: {} },
   uneven: { says: "unevenly, one stroke late", mistakes: { late: 1, jitter: 12 } },
+  hands: { says: "with contacts late, light and left out", mistakes: { overlap: 1, light: 1, open: 1 } },
+  short: { says: "with a note cut short and a chuck off its beat", mistakes: { hole: 1, chuck: 1 } },
+  ups: { says: "with up-strokes late and soft", mistakes: { upMs: 15, upDb: 6 } },
+  slow: { says: "slowing down", mistakes: { drift: -5 } },
   room: { says: "in a room, with noise and two mistakes", mistakes: { stray: 1, silent: 1, noise: 40, room: 0.3, jitter: 8 } },
 } as const satisfies Record<string, { says: string; mistakes: Partial<Mistakes> }>;
 type Played = keyof typeof PLAYED;
