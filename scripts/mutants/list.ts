@@ -233,8 +233,8 @@ const GRIPS: Mutant[] = [
   ),
   off("a note may sound behind a held one", "grips/grips.ts", "if (place && place.fret > note.pressedFret)", "if (place && place.fret > 99)"),
   { ...off("a finger jumps in a line", "fingering/path.ts", "const HOP = 1.25;", "const HOP = 0;"), tests: FINGERS },
-  { ...off("a slide may change fingers", "fingering/path.ts", "(n.fret === note.fret || isSlid)", "n.fret === note.fret"), tests: FINGERS },
-  { ...off("after a rest it still jumps", "fingering/path.ts", "(!isFree && isHop(", "(isHop("), tests: FINGERS },
+  { ...off("a slide may change fingers", "fingering/path.ts", "(n.fret === fret || isSlid)", "n.fret === fret"), tests: FINGERS },
+  { ...off("after a rest it still jumps", "fingering/path.ts", "return !isFree && before!", "return before!"), tests: FINGERS },
   { ...off("a pair beside open strings is held from the index", "grips/hold.ts", "fingers.includes(1) || isPair ?", "fingers.includes(1) ?"), tests: FINGERS },
   off("six strings are plucked by four fingers", "timeline/timeline.ts", "const MOST_PLUCKED = 4;", "const MOST_PLUCKED = 8;"),
 ];
@@ -453,6 +453,19 @@ const STAGES: Mutant[] = [
       "suffix",
     ),
     tests: ["caching/fold.test.ts"],
+  },
+  {
+    ...off(
+      "steps are as long as what lies between their rounded places",
+      "timeline/timeline.ts",
+      "lengthMs: toThousandths(endsMs - beginsMs)",
+      "lengthMs: toThousandths(toThousandths(endsMs) - toThousandths(beginsMs))",
+    ),
+    tests: ["timeline/timeline.test.ts"],
+  },
+  {
+    ...off("an idle hand forgets how long", "plan/problem.ts", "toThousandths(earlier.pressedNothingMs + step.lengthMs)", "step.lengthMs"),
+    tests: ["plan/problem.test.ts"],
   },
   off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
   off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),

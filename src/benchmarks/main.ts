@@ -1,9 +1,7 @@
 import { readFileSync } from "node:fs";
 import loadHighs from "highs";
-import { documentOf, finished, planPassage, planStages, refinger } from "../core/engine.ts";
+import { finished, planPassage, planStages, refinger } from "../core/engine.ts";
 import { EngineCache } from "../core/engine-cache.ts";
-import { parsePassage } from "../core/passage/parse.ts";
-import type { Passage } from "../core/passage/schema.ts";
 import { planOf } from "../core/plan/planner.ts";
 import { Rendering } from "../core/sound/render.ts";
 import { somePassages } from "../core/test/any-passage.ts";
@@ -12,24 +10,9 @@ import { movedFigures } from "../core/test/moved-figures.ts";
 import { readMutated } from "../core/test/mutated-files.ts";
 import { randomPassage } from "../core/test/random-passages.ts";
 import { sixteenthRiff } from "./passages.ts";
+import { afterEdit, fromNothing, median, valid } from "./planning.ts";
 
 /** Speed of the engine: medians in ms, beside the aims. Nothing here passes or fails. */
-
-function valid(raw: unknown): Passage {
-  const parsed = parsePassage(raw);
-  if (!parsed.ok) throw new Error(parsed.faults[0]!.says);
-  return parsed.value;
-}
-
-function median(runs: number, work: () => void): number {
-  work();
-  const times = Array.from({ length: runs }, () => {
-    const start = performance.now();
-    work();
-    return performance.now() - start;
-  }).sort((a, b) => a - b);
-  return times[Math.floor(times.length / 2)]!;
-}
 
 function row(what: string, ms: number, aim: string): void {
   process.stdout.write(`${what.padEnd(58)} ${ms.toFixed(ms < 1 ? 3 : 1).padStart(9)} ms   ${aim}\n`);
@@ -38,12 +21,7 @@ function row(what: string, ms: number, aim: string): void {
 const riff = valid(sixteenthRiff(64));
 
 process.stdout.write(`Node ${process.version}\n\n`);
-row(
-  "64 bars of sixteenths: all stages, nothing remembered",
-  // The first runs are mostly the engine being compiled.
-  median(41, () => planStages(valid(sixteenthRiff(64)))),
-  "aim 100 ms",
-);
+row("64 bars of sixteenths: all stages, nothing remembered", fromNothing(), "aim 100 ms");
 const cache = new EngineCache();
 row(
   "the same with shapes remembered (new bars throughout)",
@@ -56,27 +34,7 @@ row(
   median(9, () => planOf(problem)),
   "",
 );
-let edit = 0;
-row(
-  "re-plan after one edit, plan document and sentences too",
-  // Here too the first ones are mostly compilation.
-  median(41, () => {
-    edit++;
-    const bars = riff.bars.map((bar, b) =>
-      b === 31
-        ? {
-            ...bar,
-            strokes: bar.strokes.map((s, i) =>
-              i === edit % 8 && s.notes.length > 0 ? { ...s, notes: s.notes.map((n) => ({ ...n, fret: (n.fret + 1) % 12 })) } : s,
-            ),
-          }
-        : bar,
-    );
-    const edited = { ...riff, bars };
-    documentOf(edited, planStages(edited, cache), { cache });
-  }),
-  "aim 8 ms",
-);
+row("re-plan after one edit, plan document and sentences too", afterEdit(riff, cache), "aim 8 ms");
 
 process.stdout.write("\nGrowth with length (all stages, shapes remembered)\n");
 for (const bars of [16, 64, 125, 250]) {

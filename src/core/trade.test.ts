@@ -506,6 +506,27 @@ describe("what may ring on, and what nobody minds", () => {
     expect(p.strays.length).toBeGreaterThan(0);
     for (const stray of p.strays) expect(stray).toMatchObject({ faint: true, cause: "sympathy" });
   });
+  it("what only answers or is shaken, less than 10 dB over what is heard and on bass less than 6, fuses with what is meant to sound; in a rest it is heard", () => {
+    const heard = { fused: 0, inRests: 0 };
+    for (let seed = 0; seed < 60; seed++) {
+      const passage = randomPassage(seed, 6);
+      const fusesTo = passage.instrument.kind === "electric-bass" ? 6 : 10;
+      const { hazards, problem, intent } = planStages(passage);
+      for (const [i, { strings }] of hazards.entries()) {
+        const isMeant = intent[i]!.some((what) => what === "ring" || what === "free" || what === "muffled");
+        for (const [s, { undampedDb, causes }] of strings.entries()) {
+          if (undampedDb === null || undampedDb < 3.1 || undampedDb > fusesTo - 0.1) continue;
+          if (!causes.every((cause) => cause === "jolt" || cause === "sympathy")) continue;
+          const { cost, faint } = problem.stakes[i]![s]!;
+          if (isMeant) expect(Math.max(...cost), `${passage.title}, step ${i}, string ${s + 1}`).toBe(0);
+          if (isMeant && Math.max(...faint) > 0) heard.fused++;
+          if (!isMeant && Math.max(...cost) > 0) heard.inRests++;
+        }
+      }
+    }
+    expect(heard.fused).toBeGreaterThan(0);
+    expect(heard.inRests).toBeGreaterThan(0);
+  });
   it("whatever rings less than 3 dB over what is heard is faint at most", () => {
     let faint = 0;
     for (let seed = 0; seed < 60; seed++) {

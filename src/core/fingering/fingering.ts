@@ -146,9 +146,13 @@ const ISSUES = onItsOwn((i, { steps, hands, instrument, settings }: Fingered): r
 
 /** What the hand does at a step, with the fingers that are in a hurry; what is needed later is nothing to it, nor to the steps before. */
 function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settings): readonly [HandState, Needs] {
-  const soon = new Map([...needs].filter(([, at]) => at - ms < 2 * moveMs.spare));
+  const soon = new Map<Finger, number>();
   let hurried: FingerMask = 0;
-  for (const finger of soon.keys()) if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
+  for (const [finger, at] of needs) {
+    if (at - ms >= 2 * moveMs.spare) continue;
+    soon.set(finger, at);
+    if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
+  }
   for (const finger of hand.placed) soon.set(finger, ms);
   return [hurried === 0 ? hand : { ...hand, hurried }, soon];
 }

@@ -50,19 +50,37 @@ const PATHS: Stage<{ steps: readonly Step[]; grips: readonly (Grip | null)[] }, 
   work: (before, i, { steps, grips }) => {
     const grip = grips[i]!;
     if (!grip) return [[], before.isFree || steps[i]!.sounding.some((note) => note !== null && isFretted(note)) ? before : { ...before, isFree: true }];
-    const froms = grip.options.map((option) => cheapestWay(before, grip, option));
-    const costs = grip.options.map((option, k) => (before.grip ? wayCost(before, froms[k]!, grip, option) : 0) + option.cost);
-    const least = Math.min(...costs);
+    const way: Way = { before, grip, held: before.grip ? heldNotes(before.grip, grip) : NONE_HELD, isLine: before.grip !== null && isLine(before, grip) };
+    const froms: number[] = new Array(grip.options.length);
+    const costs: number[] = new Array(grip.options.length);
+    let least = Number.POSITIVE_INFINITY;
+    for (const [k, option] of grip.options.entries()) {
+      const from = cheapestWay(way, option);
+      froms[k] = from;
+      costs[k] = (before.grip ? wayCost(way, from, option) : 0) + option.cost;
+      least = Math.min(least, costs[k]);
+    }
     return [froms, { grip, costs: costs.map((cost) => cost - least), isFree: false }];
   },
 };
 
+/** From one grip to the next, in whichever ways they are held. */
+interface Way {
+  before: Reached;
+  grip: Grip;
+  /** Notes that keep their fingers, by their places in both grips. */
+  held: readonly (readonly [earlier: number, now: number])[];
+  isLine: boolean;
+}
+
+const NONE_HELD: Way["held"] = [];
+
 /** The option of the grip before from which one is reached most cheaply. */
-function cheapestWay(before: Reached, grip: Grip, option: GripOption): number {
+function cheapestWay(way: Way, option: GripOption): number {
   let best = Number.POSITIVE_INFINITY;
   let from = 0;
-  for (let e = 0; e < before.costs.length; e++) {
-    const cost = wayCost(before, e, grip, option);
+  for (let e = 0; e < way.before.costs.length; e++) {
+    const cost = wayCost(way, e, option);
     if (cost >= best) continue;
     best = cost;
     from = e;
@@ -71,25 +89,25 @@ function cheapestWay(before: Reached, grip: Grip, option: GripOption): number {
 }
 
 /** What has been paid up to an option of the grip before, and the move from there. */
-function wayCost({ grip: last, costs, isFree }: Reached, e: number, grip: Grip, option: GripOption): number {
-  const earlier = last!.options[e]!;
-  const move = SHIFT * Math.abs(option.position - earlier.position) + heldChanges(last!, earlier, grip, option);
-  return costs[e]! + move + (!isFree && isHop(last!, earlier, grip, option) ? HOP : 0);
+function wayCost({ before, held, isLine }: Way, e: number, option: GripOption): number {
+  const earlier = before.grip!.options[e]!;
+  let cost = before.costs[e]! + SHIFT * Math.abs(option.position - earlier.position);
+  for (const [was, now] of held) if (earlier.fingers[was] !== option.fingers[now]) cost += REFINGER_HELD;
+  return isLine && earlier.fingers[0] === option.fingers[0] ? cost + HOP : cost;
 }
 
 /** A note that is still held, a shape kept through a dead stroke, and a finger that slides keep their fingers. */
-function heldChanges(before: Grip, earlier: GripOption, grip: Grip, option: GripOption): number {
-  let cost = 0;
-  grip.notes.forEach((note, i) => {
-    const isSlid = grip.slid.includes(note.string);
-    const held = before.notes.findIndex((n) => n.string === note.string && (n.fret === note.fret || isSlid));
-    if (held >= 0 && earlier.fingers[held] !== option.fingers[i]) cost += REFINGER_HELD;
-  });
-  return cost;
+function heldNotes(before: Grip, { notes, slid }: Grip): Way["held"] {
+  const held: [number, number][] = [];
+  for (const [now, { string, fret }] of notes.entries()) {
+    const isSlid = slid.includes(string);
+    const was = before.notes.findIndex((n) => n.string === string && (n.fret === fret || isSlid));
+    if (was >= 0) held.push([was, now]);
+  }
+  return held;
 }
 
-/** In a line of single notes no finger jumps that need not (common practice); a slide is none. */
-function isHop({ notes: before }: Grip, earlier: GripOption, { notes, slid }: Grip, option: GripOption): boolean {
-  if (before.length > 1 || notes.length > 1 || slid.length > 0 || earlier.fingers[0] !== option.fingers[0]) return false;
-  return before[0]!.fret !== notes[0]!.fret;
+/** In a line of single notes no finger jumps to another fret that need not (common practice); a slide is no jump. */
+function isLine({ grip: before, isFree }: Reached, { notes, slid }: Grip): boolean {
+  return !isFree && before!.notes.length === 1 && notes.length === 1 && slid.length === 0 && before!.notes[0]!.fret !== notes[0]!.fret;
 }

@@ -41,14 +41,14 @@ export function together(fresh: readonly Excitation[]): readonly Excitation[] {
   if (fresh.length < 2) return fresh;
   let loudest: Excitation | null = null;
   let shakes = 0;
-  let power = 0;
   for (const e of fresh) {
     if (!SHAKES.has(e.cause)) continue;
     shakes++;
-    power += 10 ** (e.db / 10);
     if (loudest === null || e.db > loudest.db) loudest = e;
   }
   if (loudest === null || shakes < 2) return fresh;
+  let power = 0;
+  for (const e of fresh) if (SHAKES.has(e.cause)) power += 10 ** (e.db / 10);
   const all = { ...loudest, db: 10 * Math.log10(power) };
   if (shakes === fresh.length) return [all];
   return [...fresh.filter((e) => !SHAKES.has(e.cause)), all];

@@ -306,5 +306,7 @@ function begunIn({ sounding, begins }: Step): NeckPlace[] {
 /** Level of the stroke that begins here, which shakes everything nobody holds. */
 function strokeDb(step: Step, model: LoudnessModel): number | null {
   if (!step.stroke || step.stroke.crossed.length === 0) return null;
-  return Math.max(...step.stroke.crossed.map((string) => model.struck(string, step.sounding[string - 1]?.pitchFret ?? 0)));
+  let loudest = Number.NEGATIVE_INFINITY;
+  for (const string of step.stroke.crossed) loudest = Math.max(loudest, model.struck(string, step.sounding[string - 1]?.pitchFret ?? 0));
+  return loudest;
 }

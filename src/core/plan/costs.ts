@@ -1,4 +1,3 @@
-import { knownIn } from "../caching/known.ts";
 import { GESTURES } from "../hands/gestures.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
@@ -6,6 +5,7 @@ import { PRICES } from "../hands/prices.ts";
 import type { Settings } from "../passage/settings.ts";
 import { bitCount, type HandShape, SURELY } from "../shapes/types.ts";
 import { type FrettingMoment, frettingMoves, type Move, moveEffort, type PickingMoment, pickingMoves } from "./moves.ts";
+import { groupsOf } from "./posture-groups.ts";
 import type { ProblemStep } from "./problem.ts";
 import type { StringStakes } from "./string-stakes.ts";
 
@@ -69,7 +69,7 @@ export function momentOf(step: ProblemStep, hand: PlannedHand): MoveMoment {
 
 /** Cost of a hand's move into a step, or null when a player cannot make it. */
 export function moveCost(step: ProblemStep, from: Posture, to: Posture): MoveCost | null {
-  return new MovePrices(momentOf(step, from.hand), step.settings).between(from, to, posturesIn(step[from.hand]));
+  return new MovePrices(momentOf(step, from.hand), step.settings).between(from, to, groupsOf(step[from.hand]).postures);
 }
 
 /** Prices of all moves of a hand at one kind of moment, each worked out once. */
@@ -137,13 +137,6 @@ export function isForced({ kind }: Move, from: Posture, next: readonly Posture[]
   if (gesture.hand !== from.hand) return false;
   // One hand's shapes all have postures of that hand.
   return (gesture.isForced as (from: Posture, next: readonly Posture[]) => boolean)(from, next);
-}
-
-const knownPostures = new WeakMap<readonly HandShape[], readonly Posture[]>();
-
-/** The postures of a list of shapes, in the order they first occur; worked out once per list. */
-export function posturesIn(shapes: readonly HandShape[]): readonly Posture[] {
-  return knownIn(knownPostures, shapes, () => [...new Set(shapes.map(({ posture }) => posture))]);
 }
 
 const NONE: readonly Move[] = [];

@@ -3,47 +3,9 @@ import { knownIn } from "../caching/known.ts";
 import type { PlannedHand } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Settings } from "../passage/settings.ts";
-import type { HandShape } from "../shapes/types.ts";
-import { MovePrices, momentOf, posturesIn } from "./costs.ts";
+import { MovePrices, momentOf } from "./costs.ts";
+import type { PostureGroups } from "./posture-groups.ts";
 import type { ProblemStep } from "./problem.ts";
-
-/** The postures of a list of shapes, in the order they first occur, and per posture the shapes in it, by their places in the list. */
-export interface PostureGroups {
-  /** The same for all lists of shapes with the same postures in the same order: such move alike. */
-  list: number;
-  postures: readonly Posture[];
-  shapes: readonly (readonly number[])[];
-}
-
-const knownGroups = new WeakMap<readonly HandShape[], PostureGroups>();
-
-/** Worked out once per list. */
-export function groupsOf(shapes: readonly HandShape[]): PostureGroups {
-  return knownIn(knownGroups, shapes, grouped);
-}
-
-function grouped(shapes: readonly HandShape[]): PostureGroups {
-  const postures = posturesIn(shapes);
-  const groups = postures.map((): number[] => []);
-  for (const [i, { posture }] of shapes.entries()) groups[postures.indexOf(posture)]!.push(i);
-  return { list: listOf(postures), postures, shapes: groups };
-}
-
-/** Lists of postures in a tree: one branch per posture. Equal postures are one object. */
-interface Branch {
-  list: number;
-  next: Map<Posture, Branch>;
-}
-
-let lists = 0;
-const branchOf = (): Branch => ({ list: lists++, next: new Map() });
-const knownLists = branchOf();
-
-function listOf(postures: readonly Posture[]): number {
-  let branch = knownLists;
-  for (const posture of postures) branch = knownIn(branch.next, posture, branchOf);
-  return branch.list;
-}
 
 /** What it costs one hand to get from every posture of a list to every posture of the next, at one kind of moment. */
 export class MoveTable {

@@ -1,5 +1,6 @@
-import { groupsOf, type MoveTable, moveTable, type PostureGroups } from "./move-tables.ts";
+import { type MoveTable, moveTable } from "./move-tables.ts";
 import { BEFORE, CHANGES, EFFORT, FIRST, FRETTING, MEMORY, memoryWithin, PartialPlans, PICKING, ROW, STRAY } from "./partial-plans.ts";
+import { groupsOf, type PostureGroups } from "./posture-groups.ts";
 import type { Problem, ProblemStep } from "./problem.ts";
 import { Pairs, Stakes } from "./stakes.ts";
 

@@ -8,6 +8,7 @@ import type { Settings } from "../passage/settings.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
 import { isWanted } from "../shapes/situation.ts";
 import { bit, type FrettingShape, type PickingShape } from "../shapes/types.ts";
+import { toThousandths } from "../timeline/clock.ts";
 import type { Step, Timeline } from "../timeline/types.ts";
 import { followedBy, riskyOf, type StringStakes, stakesOf } from "./string-stakes.ts";
 
@@ -84,13 +85,14 @@ export class ProblemCache {
 
 /** What a step needs to know of those before it. */
 interface Before {
-  /** Start of the last step at which the hands were asked for something, and whether it had a stroke. */
-  startMs: number;
+  /** How long ago the last step began at which the hands were asked for something, in ms, and whether it had a stroke. */
+  askedAgoMs: number;
   hasStroke: boolean;
-  /** Since when the fretting hand has pressed nothing. */
-  pressedNothingSinceMs: number;
-  /** When the picking hand struck last. */
-  struckMs: number | null;
+  /** For how long the fretting hand has pressed nothing. */
+  pressedNothingMs: number;
+  /** How long ago the picking hand struck last, or the passage began if it never did. */
+  struckAgoMs: number;
+  hasStruck: boolean;
   rows: readonly StringHazard[];
   intents: readonly Intent[];
   hand: HandState | null;
@@ -98,10 +100,11 @@ interface Before {
 
 /** The same object every time, so that the first step is known again. */
 const AT_START: Before = {
-  startMs: Number.NEGATIVE_INFINITY,
+  askedAgoMs: Number.POSITIVE_INFINITY,
   hasStroke: false,
-  pressedNothingSinceMs: 0,
-  struckMs: null,
+  pressedNothingMs: 0,
+  struckAgoMs: 0,
+  hasStruck: false,
   rows: [],
   intents: [],
   hand: null,
@@ -154,9 +157,10 @@ interface Ahead {
 
 const PROBLEM: Stage<Ahead, Before, StepProblem> = {
   same: (a, b) =>
-    a.startMs === b.startMs &&
-    a.pressedNothingSinceMs === b.pressedNothingSinceMs &&
-    a.struckMs === b.struckMs &&
+    a.askedAgoMs === b.askedAgoMs &&
+    a.pressedNothingMs === b.pressedNothingMs &&
+    a.struckAgoMs === b.struckAgoMs &&
+    a.hasStruck === b.hasStruck &&
     a.hasStroke === b.hasStroke &&
     a.rows === b.rows &&
     a.hand === b.hand &&
@@ -188,13 +192,15 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
   const wrap = wrapped ? unpressed(hand, rows.length) : 0;
   const strings = stakesOf({ step, meant: intents.some(isWanted), kind, hazards, before: before.rows, soonMeant, wrapped: wrap });
-  const clock = clockOf(step, before);
+  // What comes before the first step is a rest.
+  const earlier = before.hand === null ? { ...before, pressedNothingMs: step.ms, struckAgoMs: step.ms } : before;
+  const clock = clockOf(earlier);
   const problem: ProblemStep = {
     fretting: shapes.fretting.shapes,
     picking: shapes.picking.shapes,
     lengthMs: Math.round(step.lengthMs),
     hasStroke: step.stroke !== null,
-    haveMs: Math.max(1, clock.sinceMs - clock.speakMs),
+    haveMs: Math.max(1, toThousandths(clock.sinceMs - clock.speakMs)),
     strings,
     struck: maskOf(rows, isStruck),
     carried: maskOf(rows, isCarried),
@@ -205,18 +211,19 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
     letsChordGo: before.hand !== null && hand.presses.length === 0 && stringsPressed(before.hand) > 1,
     pressesAgain: AGAIN[Math.min(2, before.hand ? pressedAgain(before.hand, hand) : 0)]!,
     untilPressMs,
-    frettingIdleMs: Math.max(0, before.startMs - before.pressedNothingSinceMs),
-    pickingIdleMs: Math.max(0, clock.restMs - clock.restSpeakMs),
+    frettingIdleMs: Math.max(0, toThousandths(earlier.pressedNothingMs - earlier.askedAgoMs)),
+    pickingIdleMs: Math.max(0, toThousandths(clock.restMs - clock.restSpeakMs)),
     clock,
     settings,
   };
   return [
     { step: problem, uneventful },
     {
-      startMs: uneventful ? before.startMs : step.ms,
+      askedAgoMs: toThousandths((uneventful ? earlier.askedAgoMs : 0) + step.lengthMs),
       hasStroke: uneventful ? before.hasStroke : problem.hasStroke,
-      pressedNothingSinceMs: hand.presses.length > 0 ? step.ms + step.lengthMs : before.pressedNothingSinceMs,
-      struckMs: step.stroke ? step.ms : before.struckMs,
+      pressedNothingMs: hand.presses.length > 0 ? 0 : toThousandths(earlier.pressedNothingMs + step.lengthMs),
+      struckAgoMs: toThousandths((step.stroke ? 0 : earlier.struckAgoMs) + step.lengthMs),
+      hasStruck: before.hasStruck || step.stroke !== null,
       rows,
       intents,
       hand,
@@ -224,17 +231,12 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
   ];
 }
 
-/** So that equal bars have equal times. */
-function toThousandths(ms: number): number {
-  return Math.round(ms * 1000) / 1000;
-}
-
-function clockOf(step: Step, { startMs, hasStroke, struckMs }: Before): StepClock {
+function clockOf({ askedAgoMs, hasStroke, struckAgoMs, hasStruck }: Before): StepClock {
   return {
-    sinceMs: toThousandths(step.ms - startMs),
+    sinceMs: askedAgoMs,
     speakMs: hasStroke ? SPEAK_MS : 0,
-    restMs: toThousandths(startMs - (struckMs ?? 0)),
-    restSpeakMs: struckMs === null ? 0 : SPEAK_MS,
+    restMs: toThousandths(struckAgoMs - askedAgoMs),
+    restSpeakMs: hasStruck ? SPEAK_MS : 0,
   };
 }
 
@@ -257,10 +259,10 @@ function isUneventful(step: Step, intents: readonly Intent[], rows: readonly Str
 /** Per step: ms until a finger next presses; 0 when one does in the step itself. */
 function msUntilPress(steps: Timeline["steps"], hands: readonly HandState[]): number[] {
   const ms: number[] = new Array(steps.length);
-  let next = Number.POSITIVE_INFINITY;
+  let until = Number.POSITIVE_INFINITY;
   for (let i = steps.length - 1; i >= 0; i--) {
-    if (hands[i]!.presses.length > 0) next = steps[i]!.ms;
-    ms[i] = next - steps[i]!.ms;
+    until = hands[i]!.presses.length > 0 ? 0 : toThousandths(until + steps[i]!.lengthMs);
+    ms[i] = until;
   }
   return ms;
 }

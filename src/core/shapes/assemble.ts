@@ -27,7 +27,13 @@ export interface Option {
 }
 
 export function effortOf(options: readonly Option[]): { hold: number; perStroke: number } {
-  return { hold: options.reduce((sum, o) => sum + o.hold, 0), perStroke: options.reduce((sum, o) => sum + (o.perStroke ?? 0), 0) };
+  let hold = 0;
+  let perStroke = 0;
+  for (const option of options) {
+    hold += option.hold;
+    perStroke += option.perStroke ?? 0;
+  }
+  return { hold, perStroke };
 }
 
 /** What a group of contacts does, worked out once and then joined with others by bits. */

@@ -53,11 +53,15 @@ export function swungTicks(inBar: Ticks, feel: Passage["feel"], bar: Ticks): num
   return base + warped * pair;
 }
 
-/** Sounding time in ms of a tick, thousandths kept. `bar` is the bar the tick lies in. */
+/** Sounding time in ms of a tick. `span` is the bar the tick lies in. */
 export function msAt(span: BarSpan, tick: Ticks, feel: Passage["feel"]): number {
   const inBar = tick - span.start + span.offset;
   const bar = span.offset + span.length;
   const from = swungTicks(span.offset, feel, bar);
-  const ms = span.startMs + (swungTicks(inBar, feel, bar) - from) * msPerTick(span.tempo);
+  return span.startMs + (swungTicks(inBar, feel, bar) - from) * msPerTick(span.tempo);
+}
+
+/** Nobody needs more of a ms. What lies between two times is rounded by itself: so steps as long as each other are equally long. */
+export function toThousandths(ms: number): number {
   return Math.round(ms * 1000) / 1000;
 }

@@ -19,6 +19,13 @@ describe("steps", () => {
       [500, 1500],
     ]);
   });
+  it("written equally long are equally long, in whichever bar: none differs by what its place was rounded by", () => {
+    const bar = line(16, new Array(16).fill("6/3"));
+    const { steps, endMs } = lay(passageOf([bar, bar, bar], { tempo: 92 }));
+    expect(new Set(steps.map((s) => s.lengthMs))).toEqual(new Set([163.043]));
+    for (const [i, { ms }] of steps.entries()) expect(Math.abs(ms - (i * 60000) / 92 / 4)).toBeLessThanOrEqual(0.0005 + 1e-9);
+    expect(endMs).toBe(7826.087);
+  });
   it("a string's next onset ends its note, and a dead stroke through it does too", () => {
     const timeline = lay(passageOf([stroke("0", "1", "5/3"), stroke("1/4", "1/4", "5/5"), { at: "1/2", length: "1/8", as: "ghost", strings: [5] }]));
     expect(timeline.notes.map((n) => n.end)).toEqual([ticksOf("1/4"), ticksOf("1/2")]);

@@ -3,7 +3,7 @@ import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
 import type { Instrument, Passage, Stroke } from "../passage/schema.ts";
 import { lastFret, type Settings } from "../passage/settings.ts";
-import { barSpans, msAt } from "./clock.ts";
+import { barSpans, msAt, toThousandths } from "./clock.ts";
 import { crossedStrings, strokeDirections } from "./strokes.ts";
 import type { BarSpan, Issue, Step, Timeline, TimelineNote, TimelineStroke } from "./types.ts";
 
@@ -48,7 +48,7 @@ export function timelineOf(passage: Passage, settings: Settings, cache?: Timelin
     notes,
     steps,
     end,
-    endMs: msAt(last, end, passage.feel),
+    endMs: toThousandths(msAt(last, end, passage.feel)),
     issues: music.flatMap((bar) => bar.issues),
   };
 }
@@ -303,9 +303,10 @@ function barSteps(
       }
     }
     sounding = now;
-    const ms = msAt(span, tick, feel);
-    const lengthMs = Math.round(((i + 1 < places.length ? msAt(span, places[i + 1]!, feel) : untilMs) - ms) * 1000) / 1000;
-    const step = { bar, atTicks: tick - span.start + span.offset, tick, ms, lengthMs, stroke, sounding: now, begins };
+    const beginsMs = msAt(span, tick, feel);
+    const endsMs = i + 1 < places.length ? msAt(span, places[i + 1]!, feel) : untilMs;
+    const atTicks = tick - span.start + span.offset;
+    const step = { bar, atTicks, tick, ms: toThousandths(beginsMs), lengthMs: toThousandths(endsMs - beginsMs), stroke, sounding: now, begins };
     const known = cache?.stepAt.get(tick);
     const isKnown = known && sameStep(known, step);
     if (!isKnown) cache?.stepAt.set(tick, step);
