@@ -25,6 +25,7 @@ const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floo
 
 const server = await startServer();
 const browser = await launch();
+
 /** Built as the page is, in a worker of it. */
 async function plannedInWorker(): Promise<Planned> {
   const built = await build({
