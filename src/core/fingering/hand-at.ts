@@ -1,3 +1,4 @@
+import { knownIn } from "../caching/known.ts";
 import { isDown, placeHeld } from "../grips/grips.ts";
 import { type GripOption, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
@@ -219,12 +220,20 @@ function fingered({ string, fret }: { string: number; fret: number }, fingerOf: 
 }
 
 function joined(notes: { string: number; fret: number; finger: Finger }[]): Press[] {
-  const presses: { finger: Finger; fret: number; strings: number[] }[] = [];
+  const presses: Press[] = [];
   for (const { string, fret, finger } of notes) {
-    const same = presses.find((press) => press.finger === finger && press.fret === fret);
-    if (same) same.strings.push(string);
-    else presses.push({ finger, fret, strings: [string] });
+    const same = presses.findIndex((press) => press.finger === finger && press.fret === fret);
+    if (same < 0) presses.push(pressOn(string, fret, finger));
+    else presses[same] = { finger, fret, strings: [...presses[same]!.strings, string].sort((a, b) => a - b) };
   }
-  for (const { strings } of presses) if (strings.length > 1) strings.sort((a, b) => a - b);
   return presses.length > 1 ? presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger)) : presses;
 }
+
+/** A finger on one string: there are few, each in many steps, so the same one is the same object. */
+function pressOn(string: number, fret: number, finger: Finger): Press {
+  const byPlace = knownIn(knownPresses, finger, () => new Map<number, Press>());
+  return knownIn(byPlace, fret * MOST_STRINGS + string, () => ({ finger, fret, strings: [string] }));
+}
+
+const knownPresses = new Map<Finger, Map<number, Press>>();
+const MOST_STRINGS = 16;

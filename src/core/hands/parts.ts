@@ -20,6 +20,8 @@ export interface PartRow {
   fails: number;
   /** What holding it costs; nothing where it belongs to a home posture. */
   hold: Price | null;
+  /** How long before its step it lands, where it has to. */
+  leadMs?: number;
   /** A shape takes at most one of a role per finger; the whole hand goes together with nothing else. */
   role: Role;
   draws: Sign;
@@ -74,6 +76,9 @@ export const FRETTING_PARTS = {
   thumb: { ...finger, area: THUMB_OVER, fails: 0.06, hold: "thumbOver", role: "thumb" },
 } as const satisfies Record<string, PartRow>;
 
+/** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
+const CHUCK_LEAD_MS = 25;
+
 export const PICKING_PARTS = {
   /** A tapped note. */
   press,
@@ -82,7 +87,17 @@ export const PICKING_PARTS = {
   "thumb-edge": { ...plucking, fails: 0.15, hold: "thumbEdge", role: "beside" },
   /** Curled fingers on the treble strings. */
   spare: { ...plucking, fails: 0.05, hold: "curled", role: "beside" },
-  heel: { area: HEEL_CHUCK, stops: "always", deadens: true, muffles: true, fails: 0.02, hold: "flatHand", role: "whole-hand", draws: "flat-hand" },
+  heel: {
+    area: HEEL_CHUCK,
+    stops: "always",
+    deadens: true,
+    muffles: true,
+    fails: 0.02,
+    hold: "flatHand",
+    leadMs: CHUCK_LEAD_MS,
+    role: "whole-hand",
+    draws: "flat-hand",
+  },
   "rest-stroke": { ...plucking, fails: 0.05, hold: null, role: "beside" },
   replant: { ...plucking, fails: 0.05, hold: "replant", role: "beside" },
   park: { ...plucking, fails: 0.05, hold: null, role: "beside" },

@@ -219,17 +219,25 @@ export function joltKind(stroke: TimelineStroke): keyof typeof JOLT_EXTRA_DB {
   return stroke.kind === "none" ? "slap" : stroke.as;
 }
 
-const NO_CAUSES: Cause[] = [];
+const NO_CAUSES: readonly Cause[] = [];
+
+/** There are few lists of causes: the same one is the same object. */
+function causesWith(causes: readonly Cause[], cause: Cause): readonly Cause[] {
+  const longer = knownIn(knownCauses, causes, () => new Map<Cause, readonly Cause[]>());
+  return knownIn(longer, cause, () => [...causes, cause]);
+}
+
+const knownCauses = new Map<readonly Cause[], Map<Cause, readonly Cause[]>>();
 
 const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, onlyShaken: false, carried: false };
 
 function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
-  let causes: Cause[] = NO_CAUSES;
+  let causes = NO_CAUSES;
   let loudest = Number.NEGATIVE_INFINITY;
   const take = (e: Excitation) => {
     const over = levelAt(e, step.ms) - threshold;
     if (over > loudest) loudest = over;
-    if (over > 0 && !causes.includes(e.cause)) causes = withOne(causes, e.cause);
+    if (over > 0 && !causes.includes(e.cause)) causes = causesWith(causes, e.cause);
   };
   let onlyShaken = true;
   let struck = false;

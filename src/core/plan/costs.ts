@@ -96,26 +96,29 @@ export class MovePrices {
     const known = this.known[from.id]!;
     return (to, next) => {
       known[to.id] ??= this.price(from, to);
-      const { cost, late } = known[to.id]!;
-      for (const move of late) if (!isForced(move, from, next)) return null;
-      return cost;
+      const priced = known[to.id]!;
+      for (const move of priced.late) if (!isForced(move, from, next)) return null;
+      return priced;
     };
   }
 
   private price(from: Posture, to: Posture): Priced {
     const { moment, settings } = this;
     const isStill = moment.hand === "picking" || (moment.pressesAgain === "nothing" && !moment.letsChordGo);
-    if (from === to && isStill) return { cost: STAY, late: NONE };
+    if (from === to && isStill) return STAY;
     const moves = movesAt(moment, from, to, settings);
     const need = moves.reduce((most, { needMs }) => Math.max(most, needMs), 0);
-    const cost = { rushedMs: Math.max(0, Math.round(need - moment.haveMs)), effort: moveEffort(moves, moment.haveMs), changes: moves.length };
-    return { cost, late: need <= moment.haveMs ? NONE : moves.filter(({ needMs }) => needMs > moment.haveMs) };
+    return {
+      rushedMs: Math.max(0, Math.round(need - moment.haveMs)),
+      effort: moveEffort(moves, moment.haveMs),
+      changes: moves.length,
+      late: need <= moment.haveMs ? NONE : moves.filter(({ needMs }) => needMs > moment.haveMs),
+    };
   }
 }
 
 /** What a move costs, and what of it there is no time for. */
-interface Priced {
-  cost: MoveCost;
+interface Priced extends MoveCost {
   late: readonly Move[];
 }
 
@@ -141,4 +144,4 @@ export function isForced({ kind }: Move, from: Posture, next: readonly Posture[]
 
 const NONE: readonly Move[] = [];
 
-const STAY: MoveCost = { rushedMs: 0, effort: 0, changes: 0 };
+const STAY: Priced = { rushedMs: 0, effort: 0, changes: 0, late: NONE };

@@ -1,5 +1,6 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
 import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
+import { SharedLists } from "../caching/shared-lists.ts";
 import { doesGripMove, type HandState, pressedAgain, pressedAt } from "../fingering/hand-state.ts";
 import type { HazardTable, StringHazard } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
@@ -80,6 +81,7 @@ export const SPEAK_MS = 50;
 export class ProblemCache {
   readonly soonMeant = new FoldCache<readonly number[], number>();
   readonly steps = new FoldCache<Before, StepProblem>();
+  readonly lists = new SharedLists();
   readonly joined = new WeakMap<ProblemStep, { rest: readonly StepProblem[]; step: ProblemStep }>();
 }
 
@@ -135,7 +137,8 @@ export function problemOf(found: Findings, cache?: ProblemCache): Problem {
   const soonMeant = soonMeantAgain(timeline, intent, cache);
   const untilPressMs = msUntilPress(steps, hands);
   const beside = [intent, hazards, hands, shapes, soonMeant, untilPressMs];
-  const own = fold(PROBLEM, { found, soonMeant, untilPressMs }, { keys: steps, beside, start: AT_START, cache: cache?.steps });
+  const lists = cache?.lists ?? new SharedLists();
+  const own = fold(PROBLEM, { found, soonMeant, untilPressMs, lists }, { keys: steps, beside, start: AT_START, cache: cache?.steps });
   const joined: ProblemStep[] = [];
   const stepOf: number[] = [];
   for (let i = 0; i < own.length; ) {
@@ -153,6 +156,7 @@ interface Ahead {
   found: Findings;
   soonMeant: readonly number[];
   untilPressMs: readonly number[];
+  lists: SharedLists;
 }
 
 const PROBLEM: Stage<Ahead, Before, StepProblem> = {
@@ -165,7 +169,7 @@ const PROBLEM: Stage<Ahead, Before, StepProblem> = {
     a.rows === b.rows &&
     a.hand === b.hand &&
     sameItems(a.intents, b.intents),
-  work: (before, i, { found, soonMeant, untilPressMs }) => stepProblem(found, i, soonMeant[i]!, untilPressMs[i]!, before),
+  work: (before, i, ahead) => stepProblem(ahead, i, before),
 };
 
 function joinedWith(first: ProblemStep, rest: readonly StepProblem[], cache?: ProblemCache): ProblemStep {
@@ -181,8 +185,11 @@ function joinedWith(first: ProblemStep, rest: readonly StepProblem[], cache?: Pr
   return step;
 }
 
-function stepProblem(found: Findings, at: number, soonMeant: number, untilPressMs: number, before: Before): readonly [StepProblem, Before] {
+function stepProblem(ahead: Ahead, at: number, before: Before): readonly [StepProblem, Before] {
+  const { found, lists } = ahead;
   const { wrapped, kind, settings } = found;
+  const soonMeant = ahead.soonMeant[at]!;
+  const untilPressMs = ahead.untilPressMs[at]!;
   const step = found.timeline.steps[at]!;
   const intents = found.intent[at]!;
   const hazards = found.hazards[at]!;
@@ -191,7 +198,7 @@ function stepProblem(found: Findings, at: number, soonMeant: number, untilPressM
   const rows = hazards.strings;
   const uneventful = before.hand !== null && isUneventful(step, intents, rows, hand, before);
   const wrap = wrapped ? unpressed(hand, rows.length) : 0;
-  const strings = stakesOf({ step, meant: intents.some(isWanted), kind, hazards, before: before.rows, soonMeant, wrapped: wrap });
+  const strings = stakesOf({ step, meant: intents.some(isWanted), kind, hazards, before: before.rows, soonMeant, wrapped: wrap, lists });
   // What comes before the first step is a rest.
   const earlier = before.hand === null ? { ...before, pressedNothingMs: step.ms, struckAgoMs: step.ms } : before;
   const clock = clockOf(earlier);

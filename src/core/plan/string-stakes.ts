@@ -1,4 +1,5 @@
 import { LEAST_STRAY_MS } from "../acoustics/constants.ts";
+import type { SharedLists } from "../caching/shared-lists.ts";
 import { PRICES } from "../hands/prices.ts";
 import { leastHeardDb, levelAt } from "../hazards/excitations.ts";
 import type { Excitation, StepHazards, StringHazard } from "../hazards/types.ts";
@@ -34,6 +35,8 @@ export interface Moment {
   soonMeant: number;
   /** As bits: strings under a fret wrap. */
   wrapped: number;
+  /** Where lists are kept that many strings have in common. */
+  lists: SharedLists;
 }
 
 /** Per string. */
@@ -43,7 +46,7 @@ export function stakesOf(moment: Moment): StringStakes[] {
   return stakes;
 }
 
-function stakesOn(s: number, { step, meant, kind, hazards: { thresholdDb, strings }, before, soonMeant, wrapped }: Moment): StringStakes {
+function stakesOn(s: number, { step, meant, kind, hazards: { thresholdDb, strings }, before, soonMeant, wrapped, lists }: Moment): StringStakes {
   const row = strings[s]!;
   const earlier = before[s]?.alive ?? NONE_ALIVE;
   if (row.alive.length === 0 && earlier.length === 0) return NOTHING_AT_STAKE;
@@ -70,7 +73,7 @@ function stakesOn(s: number, { step, meant, kind, hazards: { thresholdDb, string
     for (const e of alive) if (e.ms >= earlier[j - 1]!.ms || e.ms === step.ms) living++;
     next[j] = living;
   }
-  return { cost, faint, next, fresh, risk: cost[fresh]!, last: NONE_JOINED };
+  return { cost: lists.of(cost), faint: lists.of(faint), next: lists.of(next), fresh, risk: cost[fresh]!, last: NONE_JOINED };
 }
 
 const NONE_ALIVE: readonly Excitation[] = [];

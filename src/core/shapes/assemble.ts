@@ -1,6 +1,7 @@
 import { chimingPartial, isChimeHeard } from "../acoustics/chime.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { knownIn } from "../caching/known.ts";
+import type { SharedLists } from "../caching/shared-lists.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
@@ -15,6 +16,8 @@ export interface Assembled {
   /** Per string; left out where no contact can chime. */
   pressedFrets?: readonly number[];
   settings: Pick<Settings, "gain">;
+  /** Where chances are kept. */
+  lists: SharedLists;
 }
 
 /** One thing a hand can do in addition to its written work: its contacts and what holding them costs. */
@@ -125,7 +128,8 @@ export function joinShape<P extends Posture>(
   effort: { hold: number; perStroke: number },
 ): HandShape<P> {
   let { touches, twice, muffles, wide, alwaysStops, deadens, chimesAlone: chiming } = always;
-  const fails = always.fails.slice();
+  for (let s = 0; s < context.count; s++) FAILS[s] = always.fails[s]!;
+  FAILS.length = context.count;
   let count = always.contacts.length;
   for (const { contacts } of more) count += contacts.length;
   // As long as it has to be: shapes are many, and kept.
@@ -141,7 +145,7 @@ export function joinShape<P extends Posture>(
     alwaysStops |= doing.alwaysStops;
     deadens |= doing.deadens;
     chiming |= doing.chimesAlone;
-    for (let s = 0; s < context.count; s++) if (doing.fails[s] !== SURELY) fails[s] = Math.round((fails[s]! * doing.fails[s]!) / SURELY);
+    for (let s = 0; s < context.count; s++) if (doing.fails[s] !== SURELY) FAILS[s] = Math.round((FAILS[s]! * doing.fails[s]!) / SURELY);
     for (const contact of doing.contacts) contacts[count++] = contact;
   }
   // A wide contact leaves nothing to hear, and so does a second narrow one that lies over no node of the same partial.
@@ -157,9 +161,12 @@ export function joinShape<P extends Posture>(
     hold: effort.hold,
     perStroke: effort.perStroke,
     posture,
-    fails,
+    fails: context.lists.of(FAILS),
   };
 }
+
+/** Chances of the shape that is being joined. */
+const FAILS: number[] = [];
 
 /** Of strings that several narrow fingers touch: those on which nothing is left to chime. */
 function quietened(context: Assembled, contacts: readonly Contact[], strings: StringMask): StringMask {

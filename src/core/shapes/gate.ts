@@ -3,7 +3,7 @@ import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { knownIn } from "../caching/known.ts";
 import { BEHIND_FRET_MM, type ContactArea, type FingerArea } from "../hands/contact-areas.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
-import { type Kind, partOf } from "../hands/parts.ts";
+import { type Kind, type PartRow, partOf } from "../hands/parts.ts";
 import type { Intent } from "../intent/intent.ts";
 import { fretFromNutMm } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
@@ -34,7 +34,6 @@ export interface ContactSpot {
   area?: FingerArea;
   /** For the heel at the bridge. */
   grade?: PalmKind;
-  leadMs?: number;
   /** Under a barre that presses on either side of it. */
   isCovered?: true;
 }
@@ -98,24 +97,59 @@ export function isLive({ pressedFrets }: { pressedFrets: readonly number[] }, st
   return fret > pressedFrets[string - 1]!;
 }
 
-function contactAt({ strings }: Gated, { hand, part }: Kind, string: number, { finger, fret = 0, area, grade, leadMs }: ContactSpot): Contact {
-  const where = area ?? partOf({ hand, part } as Kind).area;
-  const touch = touchOf(grade && where.at === "heel" ? grade : where, strings.openLengthMm, fret);
-  const narrow = where.at === "finger" && where.lone;
-  const contact = (finger === undefined ? { string, hand, part, touch, narrow } : { string, hand, part, finger, touch, narrow }) as Contact;
-  if (hand === "fretting") contact.fret = fret;
-  if (leadMs !== undefined) contact.leadMs = leadMs;
-  return contact;
+/** There are few contacts, each in hundreds of shapes: the same one is the same object. */
+function contactAt({ strings }: Gated, kind: Kind, string: number, { finger, fret = 0, area, grade }: ContactSpot): Contact {
+  const row = partOf(kind);
+  const own = area ?? row.area;
+  const where = grade && own.at === "heel" ? grade : own;
+  const places = placesOf(where, strings.openLengthMm);
+  const byPlace = knownIn(places.contacts, row, () => new Map<number, ByFinger>());
+  const byFinger = knownIn(byPlace, fret * MOST_STRINGS + string, () => new Map());
+  const known = byFinger.get(finger);
+  if (known) return known;
+  places.touches[fret] ??= makeTouch(where, strings.openLengthMm, fret);
+  const made = makeContact(kind, row, string, fret, finger, places.touches[fret], own.at === "finger" && own.lone);
+  byFinger.set(finger, made);
+  return made;
 }
 
-/** Touches by area and open length, then by fret: the same one is the same object. */
-const knownTouches = new WeakMap<ContactArea | PalmKind, Map<number, Touch[]>>();
+const MOST_STRINGS = 16;
 
-function touchOf(where: ContactArea | PalmKind, openLengthMm: number, fret: number): Touch {
-  const byLength = knownIn(knownTouches, where, () => new Map<number, Touch[]>());
-  const byFret = knownIn(byLength, openLengthMm, () => []);
-  byFret[fret] ??= makeTouch(where, openLengthMm, fret);
-  return byFret[fret];
+type ByFinger = Map<ContactFinger | undefined, Contact>;
+
+/** Touches of one area by their fret; contacts there by part, place and finger. */
+interface Places {
+  touches: Touch[];
+  contacts: Map<PartRow, Map<number, ByFinger>>;
+}
+
+/** By the open length of the strings. */
+const knownPlaces = new WeakMap<ContactArea | PalmKind, Map<number, Places>>();
+
+function placesOf(where: ContactArea | PalmKind, openLengthMm: number): Places {
+  const byLength = knownIn(knownPlaces, where, () => new Map<number, Places>());
+  return knownIn(byLength, openLengthMm, () => ({ touches: [], contacts: new Map() }));
+}
+
+function makeContact(
+  { hand, part }: Kind,
+  { leadMs }: PartRow,
+  string: number,
+  fret: number,
+  finger: ContactFinger | undefined,
+  touch: Touch,
+  narrow: boolean,
+): Contact {
+  return {
+    string,
+    hand,
+    part,
+    ...(finger === undefined ? {} : { finger }),
+    touch,
+    narrow,
+    ...(hand === "fretting" ? { fret } : {}),
+    ...(leadMs === undefined ? {} : { leadMs }),
+  } as Contact;
 }
 
 function makeTouch(where: ContactArea | PalmKind, bridge: number, fret: number): Touch {

@@ -4,9 +4,6 @@ import { type HandOption, hold, isOpenlyWanted, kind, lowestWantedOrStruck, mute
 import type { PickingContext } from "./situation.ts";
 import type { RefusalCode, Why } from "./types.ts";
 
-/** How long before the pick a chuck hand lands. Common practice: 10-40 ms. */
-export const CHUCK_LEAD_MS = 25;
-
 /**
  * The side of the hand on the strings on the bass side of the one being picked: it goes along with the pick. Up to that string
  * or one short of it, as the player has learned it.
@@ -93,5 +90,5 @@ export function heelOption(context: PickingContext, refusals: RefusalList): Hand
   if (wanted !== undefined) return refuse("would-choke", ["hand-chokes", wanted]);
   const lowest = Math.max(...stroke.crossed);
   const strings = settings.chuck === "edge" ? range(Math.max(1, lowest - 3), count) : range(1, count);
-  return [{ contacts: touched(context, kind("heel"), strings, { leadMs: CHUCK_LEAD_MS }), hold: hold("heel"), at: { kind: "heel" } }];
+  return [{ contacts: touched(context, kind("heel"), strings, {}), hold: hold("heel"), at: { kind: "heel" } }];
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { StringSet } from "../acoustics/modal.ts";
+import { SharedLists } from "../caching/shared-lists.ts";
 import { planStages } from "../engine.ts";
 import { frettingPosture, palmFrom } from "../hands/postures.ts";
 import type { Passage } from "../passage/schema.ts";
@@ -91,6 +92,7 @@ it("two narrow contacts let a struck string chime only when both lie on nodes of
       count,
       intents: new Array(count).fill("quiet"),
       pressedFrets: new Array(count).fill(0),
+      lists: new SharedLists(),
       settings: { gain: "high" as const, damps: "both" as const },
     };
     return (...frets: number[]) => {

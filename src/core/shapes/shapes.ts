@@ -1,5 +1,6 @@
 import type { StringSet } from "../acoustics/modal.ts";
 import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
+import { SharedLists } from "../caching/shared-lists.ts";
 import { textOf } from "../caching/text.ts";
 import type { Fingering } from "../fingering/fingering.ts";
 import { doesGripMove, type HandState } from "../fingering/hand-state.ts";
@@ -67,6 +68,7 @@ const SOON_WANTED: Stage<{ intent: IntentTable; hands: Fingering["hands"] }, Ahe
 export class ShapesCache {
   readonly fretting = new BySituation(frettingShapes);
   readonly picking = new BySituation(pickingShapes);
+  readonly lists = new SharedLists();
   readonly soonWanted = new FoldCache<Ahead, number>();
   readonly steps = new FoldCache<LastStruck, StepShapes>();
 }
@@ -87,7 +89,7 @@ export interface Found {
 export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): StepShapes[] {
   const { timeline, intent, fingering, held, settings, instrument, wrapped } = found;
   const { steps } = timeline;
-  const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings };
+  const setup: Setup = { settings, strings, kind: instrument.kind, count: timeline.strings, lists: cache.lists };
   const nextStrokes = nextStrokeOf(timeline);
   const tapping = tappingIn(timeline);
   const soonWanted = soonWantedOf(timeline, intent, fingering, cache);

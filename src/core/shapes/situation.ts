@@ -1,4 +1,5 @@
 import type { StringSet } from "../acoustics/modal.ts";
+import type { SharedLists } from "../caching/shared-lists.ts";
 import type { HandState, Press } from "../fingering/hand-state.ts";
 import type { HeldGrip } from "../grips/types.ts";
 import { type FingerMask, fingerBit, type PickingFinger } from "../hands/fingers.ts";
@@ -15,6 +16,8 @@ export interface Setup {
   strings: StringSet;
   kind: InstrumentKind;
   count: number;
+  /** Lists that many shapes have in common. */
+  lists: SharedLists;
 }
 
 /**
@@ -79,14 +82,32 @@ export type FrettingContext = Setup & FrettingSituation;
 export type PickingContext = Setup & PickingSituation;
 
 /** Everything at once; field by field, which is much quicker than joining objects. */
-export function frettingContext({ settings, strings, kind, count }: Setup, situation: FrettingSituation): FrettingContext {
+export function frettingContext({ settings, strings, kind, count, lists }: Setup, situation: FrettingSituation): FrettingContext {
   const { intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, keptOpen, slaps, wrapped } = situation;
-  return { settings, strings, kind, count, intents, pressedFrets, soonWanted, position, presses, left, rolledFrom, hurried, bending, keptOpen, slaps, wrapped };
+  return {
+    settings,
+    strings,
+    kind,
+    count,
+    lists,
+    intents,
+    pressedFrets,
+    soonWanted,
+    position,
+    presses,
+    left,
+    rolledFrom,
+    hurried,
+    bending,
+    keptOpen,
+    slaps,
+    wrapped,
+  };
 }
 
-export function pickingContext({ settings, strings, kind, count }: Setup, situation: PickingSituation): PickingContext {
+export function pickingContext({ settings, strings, kind, count, lists }: Setup, situation: PickingSituation): PickingContext {
   const { intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps } = situation;
-  return { settings, strings, kind, count, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps };
+  return { settings, strings, kind, count, lists, intents, stroke, mutes, by, nextStroke, lastThumb, lastPicked, palmStays, taps, slaps };
 }
 
 export function frettingSituation(

@@ -4,18 +4,20 @@ import type { Kind } from "../hands/parts.ts";
 import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures.ts";
 
 /** One part of a hand on one string. */
-export type Contact = Kind & {
-  string: number;
-  finger?: ContactFinger;
-  /** The fret behind which a part of the fretting hand lies. */
-  fret?: number;
-  /** Where on the string, in mm from nut or capo. */
-  touch: Touch;
-  /** A lone narrow finger, which chimes over a node. */
-  narrow: boolean;
-  /** How long before the step it lands, when it has to. */
-  leadMs?: number;
-};
+export type Contact = Readonly<
+  Kind & {
+    string: number;
+    finger?: ContactFinger;
+    /** The fret behind which a part of the fretting hand lies. */
+    fret?: number;
+    /** Where on the string, in mm from nut or capo. */
+    touch: Touch;
+    /** A lone narrow finger, which chimes over a node. */
+    narrow: boolean;
+    /** How long before the step it lands, when it has to. */
+    leadMs?: number;
+  }
+>;
 
 /** Why a contact cannot be had. Codes are stable. */
 export type Refusal = Kind & {
