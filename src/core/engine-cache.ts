@@ -6,7 +6,7 @@ import { GripCache } from "./grips/grips.ts";
 import { HazardCache } from "./hazards/hazards.ts";
 import type { Heard, Intent } from "./intent/intent.ts";
 import type { Passage } from "./passage/schema.ts";
-import type { Settings } from "./passage/settings.ts";
+import { type Settings, settingsOf } from "./passage/settings.ts";
 import { PlanCache } from "./plan/cache.ts";
 import { ProblemCache } from "./plan/problem.ts";
 import { ScriptCache } from "./script/sentences.ts";
@@ -28,11 +28,12 @@ export class EngineCache {
   private parts: PlayerCache | null = null;
 
   /** Forgets what another tempo, feel, instrument or player has made stale. */
-  of(passage: Passage, settings: Settings): PlayerCache {
+  of(passage: Passage): PlayerCache {
+    const settings = settingsOf(passage);
     const clock = JSON.stringify([passage.tempo, passage.feel]);
     const player = JSON.stringify([passage.instrument, settings]);
     if (clock !== this.clock || player !== this.player) this.timeline = new TimelineCache();
-    if (player !== this.player || this.parts === null) this.parts = cacheOf(passage);
+    if (player !== this.player || this.parts === null) this.parts = cacheOf(passage, settings);
     this.clock = clock;
     this.player = player;
     return this.parts;
@@ -42,9 +43,11 @@ export class EngineCache {
 export type PlayerCache = ReturnType<typeof cacheOf>;
 
 /** Cache of the stages after the timeline, for one instrument and player. */
-function cacheOf({ instrument }: Passage) {
+function cacheOf({ instrument }: Passage, settings: Settings) {
   const strings = new StringSet(instrument);
   return {
+    /** The same object for as long as they are the same: what costs moves is known by them. */
+    settings,
     strings,
     grips: new GripCache(),
     intent: new FoldCache<Heard, readonly Intent[]>(),

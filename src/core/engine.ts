@@ -8,7 +8,6 @@ import { intentOf } from "./intent/intent.ts";
 import { type Loudness, loudnessOf } from "./loudness/loudness.ts";
 import { fractionOf } from "./music/ticks.ts";
 import type { Passage } from "./passage/schema.ts";
-import { settingsOf } from "./passage/settings.ts";
 import { atTempo } from "./passage/tempo.ts";
 import { type PlanPath, planOf } from "./plan/planner.ts";
 import { type Problem, problemOf } from "./plan/problem.ts";
@@ -45,8 +44,8 @@ export function planStages(
 ): PlannedStages {
   const { instrument } = passage;
   const pins = passage.pins ?? [];
-  const settings = settingsOf(passage);
-  const parts = cache.of(passage, settings);
+  const parts = cache.of(passage);
+  const { settings } = parts;
   const timeline = timelineOf(passage, settings, cache.timeline);
   const grips = gripsOf(passage, timeline, settings, parts.grips);
   const fingering = fingeringOf(timeline, grips, instrument, settings, parts.fingering);
@@ -85,9 +84,8 @@ export function documentOf(
   planned: PlannedStages,
   { why = "nothing", pinPrices = false, cache = new EngineCache() }: PlanOptions,
 ): PlanDocument {
-  const settings = settingsOf(passage);
   const { path } = planned;
-  const parts = cache.of(passage, settings);
+  const parts = cache.of(passage);
   const found = outcomesOf(planned, parts.verdict);
   const outcomes = why === "nothing" ? found : withReasons(planned, found, why);
   const scripts = scriptsOf(planned, found, parts.scripts);
@@ -150,7 +148,7 @@ export function remedies(passage: Passage, planned: PlannedStages, ceiling: numb
 
 /** How loud every string is at every step, planned and undamped; see `loudnessOf`. */
 export function loudness(passage: Passage, planned: PlannedStages, cache = new EngineCache()): Loudness[][] {
-  const { hazards, verdict } = cache.of(passage, settingsOf(passage));
+  const { hazards, verdict } = cache.of(passage);
   return loudnessOf(planned, outcomesOf(planned, verdict), hazards.model);
 }
 

@@ -154,15 +154,18 @@ function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settin
     if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
   }
   for (const finger of hand.placed) soon.set(finger, ms);
-  return [hurried === 0 ? hand : { ...hand, hurried }, soon];
+  if (hurried === 0) return [hand, soon];
+  const { position, presses, left, placed, cameFrom } = hand;
+  return [{ position, presses, left, placed, cameFrom, hurried }, soon];
 }
+
+const NOWHERE: Resting = { position: 1, places: [] };
 
 /** Before its first note the hand rests where that will be pressed: so a scratch has something to lie under it. */
 function startOf(steps: readonly Step[], held: Grips["held"], grips: readonly (Grip | null)[], chosen: readonly (GripOption | null)[]): Neck {
   const first = chosen.findIndex((option) => option !== null);
-  const nowhere: Neck = { position: 1, places: [], presses: [], away: 0, isChucked: false, grip: null, chosen: null };
-  if (first < 0) return nowhere;
-  return { ...nowhere, ...restingOn(steps[first]!, held[first]!, grips[first]!, chosen[first]!) };
+  const { position, places } = first < 0 ? NOWHERE : restingOn(steps[first]!, held[first]!, grips[first]!, chosen[first]!);
+  return { position, places, presses: [], away: 0, isChucked: false, grip: null, chosen: null };
 }
 
 /** What has to be held when a stroke begins or other places are held than before; null when nothing is, or neither happens. */

@@ -128,7 +128,8 @@ function takenAlong({ position: from, places }: Neck, position: number): Map<Fin
 export function wentOver(neck: Neck, { position, places }: Resting): Neck {
   const together = takenAlong(neck, position);
   for (const press of places) together.set(press.finger, press);
-  return { ...neck, position, places: [...together.values()] };
+  const { presses, away, isChucked, grip, chosen } = neck;
+  return { position, places: [...together.values()], presses, away, isChucked, grip, chosen };
 }
 
 function fingersOf(grip: Grip | null, chosen: GripOption | null): FingerOf {

@@ -21,7 +21,7 @@ export interface PartRow {
   /** What holding it costs; nothing where it belongs to a home posture. */
   hold: Price | null;
   /** How long before its step it lands, where it has to. */
-  leadMs?: number;
+  leadMs?: number | undefined;
   /** A shape takes at most one of a role per finger; the whole hand goes together with nothing else. */
   role: Role;
   draws: Sign;
@@ -138,7 +138,20 @@ export const KINDS: readonly Kind[] = (Object.keys(PARTS_BY_HAND) as Hand[]).fla
 
 /** The catalogue's row of a kind of contact. */
 export function partOf({ hand, part }: Kind): PartRow {
-  return (PARTS_BY_HAND[hand] as Readonly<Record<Part, PartRow>>)[part];
+  return ROWS[hand].get(part)!;
+}
+
+/** The catalogue's rows with all their fields, in one order: they are read at every contact, and so much quicker. */
+const ROWS: Readonly<Record<Hand, ReadonlyMap<Part, PartRow>>> = { fretting: rowsOf("fretting"), picking: rowsOf("picking"), aid: rowsOf("aid") };
+
+function rowsOf(hand: Hand): ReadonlyMap<Part, PartRow> {
+  const rows = Object.entries(PARTS_BY_HAND[hand]) as [Part, PartRow][];
+  return new Map(
+    rows.map(([part, { area, stops, deadens, muffles, fails, hold, leadMs, role, draws }]) => [
+      part,
+      { area, stops, deadens, muffles, fails, hold, leadMs, role, draws },
+    ]),
+  );
 }
 
 /** The kind alone of whatever has one. */

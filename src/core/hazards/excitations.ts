@@ -49,7 +49,8 @@ export function together(fresh: readonly Excitation[]): readonly Excitation[] {
   if (loudest === null || shakes < 2) return fresh;
   let power = 0;
   for (const e of fresh) if (SHAKES.has(e.cause)) power += 10 ** (e.db / 10);
-  const all = { ...loudest, db: 10 * Math.log10(power) };
+  const { string, ms, slope, cause, lively } = loudest;
+  const all = { string, ms, db: 10 * Math.log10(power), slope, cause, lively };
   if (shakes === fresh.length) return [all];
   return [...fresh.filter((e) => !SHAKES.has(e.cause)), all];
 }

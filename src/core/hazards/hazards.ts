@@ -229,7 +229,7 @@ function causesWith(causes: readonly Cause[], cause: Cause): readonly Cause[] {
 
 const knownCauses = new Map<readonly Cause[], Map<Cause, readonly Cause[]>>();
 
-const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, struck: false, onlyShaken: false, carried: false };
+const NOTHING: StringHazard = { causes: [], undampedDb: null, alive: [], fresh: 0, onlyShaken: false, struck: false, carried: false };
 
 function describe(alive: readonly Excitation[], fresh: readonly Excitation[], step: Step, threshold: number): StringHazard {
   let causes = NO_CAUSES;

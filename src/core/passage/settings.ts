@@ -23,13 +23,14 @@ export const MAX_SPAN_FACTOR = 1.3;
 
 export function settingsOf(passage: Pick<Passage, "instrument" | "player" | "gain" | "ring">): Settings {
   const { instrument, player } = passage;
-  return {
-    ...schoolsOf(player, instrument.kind),
+  // Assigned, not spread: V8 gives an object that is spread from another a layout of its own time and again, and throws away
+  // whatever was compiled for the last one, which is all that plans.
+  return Object.assign(schoolsOf(player, instrument.kind), {
     reachMm: player.reachMm ?? DEFAULT_REACH_MM,
-    moveMs: { ...DEFAULT_MOVE_MS, ...player.moveMs },
+    moveMs: Object.assign({}, DEFAULT_MOVE_MS, player.moveMs),
     gain: passage.gain ?? defaultGain(instrument.kind),
     ring: passage.ring,
-  };
+  });
 }
 
 export function defaultGain(kind: InstrumentKind): Gain {

@@ -6,7 +6,6 @@ import { EngineCache } from "../engine-cache.ts";
 import { TICKS_PER_WHOLE } from "../music/ticks.ts";
 import { parsePassage } from "../passage/parse.ts";
 import type { Passage } from "../passage/schema.ts";
-import { settingsOf } from "../passage/settings.ts";
 import { costOfPath } from "../test/cost-of-path.ts";
 import { randomPassage, seeded } from "../test/random-passages.ts";
 
@@ -76,7 +75,7 @@ describe("planning again after an edit", () => {
     const now = edited(passage, { kind: "set-fret", place: { bar: 16, tick: 0 }, string, fret: 7, length: TICKS_PER_WHOLE / 16 });
     const { steps } = planPassage(now, { why: "nothing", cache });
     const few = steps.length / 4;
-    const parts = cache.of(now, settingsOf(now));
+    const parts = cache.of(now);
     expect(cache.plan.plannedSteps).toBeLessThan(few);
     const { intent, hazards, fingering, shapes, problem, verdict, document } = parts;
     const stages = {

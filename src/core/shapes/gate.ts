@@ -140,16 +140,8 @@ function makeContact(
   touch: Touch,
   narrow: boolean,
 ): Contact {
-  return {
-    string,
-    hand,
-    part,
-    ...(finger === undefined ? {} : { finger }),
-    touch,
-    narrow,
-    ...(hand === "fretting" ? { fret } : {}),
-    ...(leadMs === undefined ? {} : { leadMs }),
-  } as Contact;
+  const contact = { string, hand, part, finger, touch, narrow, fret: hand === "fretting" ? fret : undefined, leadMs };
+  return contact as Contact;
 }
 
 function makeTouch(where: ContactArea | PalmKind, bridge: number, fret: number): Touch {

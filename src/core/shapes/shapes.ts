@@ -96,7 +96,7 @@ export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): 
   const wraps: boolean[] = new Array(steps.length).fill(wrapped);
   return fold(
     SHAPES,
-    { ...found, setup, soonWanted, nextStrokes, tapping, cache },
+    { found, setup, soonWanted, nextStrokes, tapping, cache },
     {
       keys: steps,
       beside: [intent, soonWanted, fingering.hands, held, nextStrokes, tapping, wraps],
@@ -106,7 +106,8 @@ export function shapesOf(found: Found, strings: StringSet, cache: ShapesCache): 
   );
 }
 
-interface Asked extends Found {
+interface Asked {
+  found: Found;
   setup: Setup;
   soonWanted: readonly StringMask[];
   nextStrokes: readonly (TimelineStroke | null)[];
@@ -117,7 +118,7 @@ interface Asked extends Found {
 
 const SHAPES: Stage<Asked, LastStruck, StepShapes> = {
   same: (a, b) => a.lastThumb === b.lastThumb && a.lastPicked === b.lastPicked && a.wasMuted === b.wasMuted,
-  work: (before, i, { timeline, intent, fingering, held, wrapped, setup, soonWanted, nextStrokes, tapping, cache }) => {
+  work: (before, i, { found: { timeline, intent, fingering, held, wrapped }, setup, soonWanted, nextStrokes, tapping, cache }) => {
     const step = timeline.steps[i]!;
     const crossed = step.stroke?.kind === "none" ? [] : (step.stroke?.crossed ?? []);
     const last = {

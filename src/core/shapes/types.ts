@@ -7,22 +7,22 @@ import type { FrettingPosture, PickingPosture, Posture } from "../hands/postures
 export type Contact = Readonly<
   Kind & {
     string: number;
-    finger?: ContactFinger;
+    finger?: ContactFinger | undefined;
     /** The fret behind which a part of the fretting hand lies. */
-    fret?: number;
+    fret?: number | undefined;
     /** Where on the string, in mm from nut or capo. */
     touch: Touch;
     /** A lone narrow finger, which chimes over a node. */
     narrow: boolean;
     /** How long before the step it lands, when it has to. */
-    leadMs?: number;
+    leadMs?: number | undefined;
   }
 >;
 
 /** Why a contact cannot be had. Codes are stable. */
 export type Refusal = Kind & {
   string: number;
-  finger?: ContactFinger;
+  finger?: ContactFinger | undefined;
   code: RefusalCode;
   why: Why;
 };
