@@ -10,6 +10,9 @@ import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
+/** The shapes that both hands are in at a step: of its outcome no more is told here. */
+export type Held = Pick<Outcome, "fretting" | "picking">;
+
 /** What both hands do at a step, and what is known of them then. */
 export interface StepActions {
   actions: Action[];
@@ -20,23 +23,23 @@ export interface StepActions {
  * What both hands do at one step, so that who hears no more than actions knows where every finger is: strokes and presses first,
  * then what touches strings otherwise than habit has it.
  */
-export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages, outcome: Outcome, index: number, before: Known | null): StepActions {
+export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages, held: Held, index: number, before: Known | null): StepActions {
   const step = timeline.steps[index]!;
   const known = before ?? nothingKnown(timeline.strings);
   const hand = fingering.hands[index]!;
   const presses = hand.presses.filter(({ finger }) => finger !== 0);
   const wraps: Action[] = index === 0 && wrap.on ? [{ hand: "fretting", does: "rest", part: "fret-wrap", strings: stringsUpTo(timeline.strings) }] : [];
-  const touching = new Set(outcome.fretting.contacts.flatMap(({ part, finger }) => (part === "ease" ? [finger as Press["finger"]] : [])));
+  const touching = new Set(held.fretting.contacts.flatMap(({ part, finger }) => (part === "ease" ? [finger as Press["finger"]] : [])));
   const school: Action[] = index === 0 && settings.index === "arched" ? [{ hand: "fretting", does: "lean", part: "arched", strings: [] }] : [];
   const put = pressing(known, presses, hand.left, touching, step);
-  const first = [...strokesOf(step, outcome, known, put), ...put, ...shaping(step, presses, put), ...wraps, ...school];
-  const target = groupsOf(outcome, step);
+  const first = [...strokesOf(step, held, known, put), ...put, ...shaping(step, presses, put), ...wraps, ...school];
+  const target = groupsOf(held, step);
   let actions = [...first];
   // What is said of one finger can change what habit says of another.
   for (let round = 0; round < ROUNDS; round++) {
     actions = withDeadness(known, actions, step);
     const habit = after(known, actions);
-    const more = corrections(habit, known, target, outcome, step, round > 0);
+    const more = corrections(habit, known, target, held, step, round > 0);
     if (more.length === 0) return { actions, known: habit };
     actions.push(...more);
   }
@@ -63,7 +66,7 @@ function stringsUpTo(count: number): number[] {
 }
 
 /** Every contact by hand, part and finger, the tapping finger's among them. */
-function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<Body, number[]> {
+function groupsOf({ fretting, picking }: Held, { sounding }: Step): Map<Body, number[]> {
   const groups = new Map<Body, number[]>();
   const add = (body: Body, string: number) => groups.set(body, [...(groups.get(body) ?? []), string]);
   for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts])
@@ -78,12 +81,12 @@ function groupsOf({ fretting, picking }: Outcome, { sounding }: Step): Map<Body,
 }
 
 /** Strokes, the strings named where they are others than those of the notes put down with it or, without such, of the last stroke. */
-function strokesOf({ stroke }: Step, outcome: Outcome, known: Known, put: readonly Action[]): Action[] {
+function strokesOf({ stroke }: Step, held: Held, known: Known, put: readonly Action[]): Action[] {
   if (!stroke) return [];
   const clicks: Action[] = stroke.clicked.length > 0 ? [{ hand: "picking", does: "click", strings: [...stroke.clicked] }] : [];
   const usual = String(struckByHabit(known, put));
   const isSame = (strings: readonly number[]) => String([...strings].sort((a, b) => a - b)) === usual;
-  const strokes = strokeOf(stroke, outcome, known.count).map((action): Action => {
+  const strokes = strokeOf(stroke, held, known.count).map((action): Action => {
     const { strings, from, ...rest } = action;
     if (action.does === "chuck") return String(strings) === String(known.chucks?.strings) && from === known.chucks?.from ? rest : action;
     return strings && isSame(strings) ? rest : action;
@@ -91,7 +94,7 @@ function strokesOf({ stroke }: Step, outcome: Outcome, known: Known, put: readon
   return [...strokes, ...clicks];
 }
 
-function strokeOf(stroke: TimelineStroke, outcome: Outcome, count: number): Action[] {
+function strokeOf(stroke: TimelineStroke, held: Held, count: number): Action[] {
   const { kind, as } = stroke;
   const strings = [...stroke.crossed];
   if (strings.length === 0) return [];
@@ -100,7 +103,7 @@ function strokeOf(stroke: TimelineStroke, outcome: Outcome, count: number): Acti
   const way = kind === "down" || kind === "up" ? { direction: kind } : kind === "slap" || kind === "pop" ? { part: kind } : { by: kind };
   const hand = "picking" as const;
   if (as === "chuck") {
-    const heel = outcome.picking.contacts.filter(({ part }) => part === "heel").map(({ string }) => string);
+    const heel = held.picking.contacts.filter(({ part }) => part === "heel").map(({ string }) => string);
     return [{ hand, does: "chuck", ...way, strings, ...(heel.length > 0 ? { from: Math.min(...heel) } : {}) }];
   }
   if (as === "click") return [{ hand, does: "click", ...way, strings }];
@@ -239,9 +242,9 @@ function shaping(step: Step, presses: readonly Press[], put: readonly Action[]):
 }
 
 /** What touches strings otherwise than is known by habit. */
-function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, readonly number[]>, outcome: Outcome, step: Step, inFull: boolean): Action[] {
+function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, readonly number[]>, held: Held, step: Step, inFull: boolean): Action[] {
   const actions: Action[] = [];
-  const palm = palmAction(habit, before, target, outcome, step, inFull);
+  const palm = palmAction(habit, before, target, held, step, inFull);
   if (palm) actions.push(palm);
   // Fingers that come to lie across are said first: with them the index is off.
   const comeAcross = isOff(habit) && !habit.lies && target.has(IDLE);
@@ -250,12 +253,12 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
     if (body === PALM) continue;
     const is = target.get(body) ?? [];
     const isElsewhere =
-      isPart(body, "fretting", "ease") && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(outcome, finger);
+      isPart(body, "fretting", "ease") && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(held, finger);
     if (String(is) === String(habit.groups.get(body) ?? []) && !isElsewhere) continue;
     if (body === UNDERSIDE && is.length === 0 && comeAcross) continue;
     const other = OTHER_THUMB.get(body);
     if (other && is.length === 0 && target.has(other)) continue;
-    actions.push(hand === "picking" ? pickingAction(part, finger, [...is], outcome) : frettingAction(part, finger, [...is], outcome));
+    actions.push(hand === "picking" ? pickingAction(part, finger, [...is], held) : frettingAction(part, finger, [...is], held));
   }
   return actions;
 }
@@ -267,16 +270,16 @@ const OTHER_THUMB: ReadonlyMap<Body, Body> = new Map([
 ]);
 
 /** The fret behind which a finger rests; undefined where it does not. */
-function easedAt({ fretting }: Outcome, finger: ContactFinger | undefined): number | undefined {
+function easedAt({ fretting }: Held, finger: ContactFinger | undefined): number | undefined {
   return fretting.contacts.find((contact) => contact.part === "ease" && contact.finger === finger)?.fret;
 }
 
-function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], outcome: Outcome): Action {
+function frettingAction(part: string, finger: ContactFinger | undefined, strings: number[], held: Held): Action {
   const hand = "fretting" as const;
   const by = finger === undefined ? {} : { by: finger };
   if (part === "underside") return { hand, does: "lean", ...(finger === 1 ? {} : by), strings };
   if (part === "ease") {
-    const fret = easedAt(outcome, finger) ?? 0;
+    const fret = easedAt(held, finger) ?? 0;
     if (strings.length === 0) return { hand, does: "lift", ...by };
     return { hand, does: "rest", places: strings.map((string) => ({ string, fret, finger: finger! })) };
   }
@@ -286,7 +289,7 @@ function frettingAction(part: string, finger: ContactFinger | undefined, strings
   return { hand, does: "rest", part, ...by, strings };
 }
 
-function pickingAction(part: string, finger: ContactFinger | undefined, strings: number[], { picking }: Outcome): Action {
+function pickingAction(part: string, finger: ContactFinger | undefined, strings: number[], { picking }: Held): Action {
   const hand = "picking" as const;
   const by = finger === undefined ? {} : { by: finger };
   if (strings.length === 0) return { hand, does: "lift", part, ...by };
@@ -302,7 +305,7 @@ function palmAction(
   habit: Known,
   before: Known,
   target: ReadonlyMap<Body, readonly number[]>,
-  { picking }: Outcome,
+  { picking }: Held,
   { stroke }: Step,
   inFull: boolean,
 ): Action | null {

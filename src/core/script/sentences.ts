@@ -17,7 +17,8 @@ export class ScriptCache extends FoldCache<Known | null, Script> {}
 /** The script of every step. */
 export function scriptsOf(planned: PlannedStages, outcomes: readonly Outcome[], cache?: ScriptCache): Script[] {
   const { timeline, fingering, wrap } = planned;
-  const beside = [outcomes, fingering.hands, timeline.steps.map((_, i) => i === 0 && wrap.on)];
+  const shapes = (["fretting", "picking"] as const).map((hand) => outcomes.map((outcome) => outcome[hand]));
+  const beside = [...shapes, fingering.hands, timeline.steps.map((_, i) => i === 0 && wrap.on)];
   return fold(SCRIPTS, { planned, outcomes }, { keys: timeline.steps, beside, start: null, cache });
 }
 
