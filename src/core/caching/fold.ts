@@ -41,8 +41,6 @@ export interface Steps<State, Out> {
   beside?: readonly (readonly unknown[])[];
   start: State;
   cache?: FoldCache<State, Out> | undefined;
-  /** Called with the state after the last step. */
-  end?: (state: State) => void;
 }
 
 /**
@@ -51,7 +49,7 @@ export interface Steps<State, Out> {
  */
 export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, context: Context, steps: Steps<State, Out>): Out[] {
   const { same, equal, backward = false } = stage;
-  const { keys, beside = [], start, cache = new FoldCache<State, Out>(), end } = steps;
+  const { keys, beside = [], start, cache = new FoldCache<State, Out>() } = steps;
   const now = new Lasting([keys, ...beside], cache);
   const { before, after, outs, count } = now;
   const [lead, trail] = backward ? [now.ends.suffix, now.ends.prefix] : [now.ends.prefix, now.ends.suffix];
@@ -66,10 +64,7 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
   for (; n < count; n++) {
     const i = at(n);
     // Behind the last change all stands from where the state is what it was.
-    if (n >= count - trail && alike(before[i]!, state)) {
-      state = after[at(count - 1)]!;
-      break;
-    }
+    if (n >= count - trail && alike(before[i]!, state)) break;
     const then = now.placeThen(i);
     if (then >= 0 && alike(cache.before[then]!, state) && now.isAsThen(then, i)) now.keep(then, i);
     else {
@@ -84,7 +79,6 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
     state = after[i]!;
   }
   now.handOn(isNew, worked);
-  end?.(state);
   return cache.outs;
 }
 

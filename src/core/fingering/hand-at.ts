@@ -1,4 +1,5 @@
 import { knownIn } from "../caching/known.ts";
+import { trimmed } from "../caching/trimmed.ts";
 import { isDown, placeHeld } from "../grips/grips.ts";
 import { type GripOption, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
@@ -100,7 +101,7 @@ export function handAt(step: Step, kept: Kept, grip: Grip | null, chosen: GripOp
   for (const [finger, place] of places) if (isTaken(place)) places.delete(finger);
   const left = [...places.values()].filter((p) => !pressing.has(p.finger)).sort((a, b) => orderOf(a.finger) - orderOf(b.finger));
   return [
-    { position, presses, left, placed, cameFrom, hurried: 0 },
+    { position, presses, left: trimmed(left), placed: trimmed(placed), cameFrom: trimmed(cameFrom), hurried: 0 },
     {
       position,
       places: [...places.values()],
@@ -227,7 +228,7 @@ function joined(notes: { string: number; fret: number; finger: Finger }[]): Pres
     if (same < 0) presses.push(pressOn(string, fret, finger));
     else presses[same] = { finger, fret, strings: [...presses[same]!.strings, string].sort((a, b) => a - b) };
   }
-  return presses.length > 1 ? presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger)) : presses;
+  return trimmed(presses.length > 1 ? presses.sort((a, b) => orderOf(a.finger) - orderOf(b.finger)) : presses);
 }
 
 /** A finger on one string: there are few, each in many steps, so the same one is the same object. */

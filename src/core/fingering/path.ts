@@ -26,11 +26,8 @@ const HOP = 1.25;
 
 /** Per step: the way to hold its grip that makes the cheapest path through hand positions, or null. */
 export function cheapestPath(steps: readonly Step[], grips: readonly (Grip | null)[], cache: FoldCache<Reached, readonly number[]>): (GripOption | null)[] {
-  let last = AT_REST;
-  const end = (state: Reached) => {
-    last = state;
-  };
-  const from = fold(PATHS, { steps, grips }, { keys: steps, beside: [grips], start: AT_REST, cache, end });
+  const from = fold(PATHS, { steps, grips }, { keys: steps, beside: [grips], start: AT_REST, cache });
+  const last = cache.after.at(-1) ?? AT_REST;
   const chosen: (GripOption | null)[] = new Array(steps.length).fill(null);
   let at = last.costs.indexOf(0);
   for (let i = steps.length - 1; i >= 0; i--) {

@@ -98,17 +98,17 @@ function hazardsAt(
   const referenceDb = loudestMeantDb(step, lastMs, model) ?? before.referenceDb;
   const threshold = referenceDb + AUDIBLE_DB[settings.gain];
   const moment: Moment = { step, held, hand, settings, model, before: before.step, last, lastMs, played: strokeDb(step, model), begun: begunIn(step) };
-  const strings: StringHazard[] = [];
+  const strings: StringHazard[] = new Array(intents.length);
   for (let s = 0; s < intents.length; s++) {
     follow(s, intents[s]!, moment);
     const fresh = setGoing(s, intents[s]!, before.intents?.[s], moment);
     if (fresh.length === 0 && (isMeant(intents[s]!) || alive[s]!.length === 0)) {
       alive[s] = NO_EXCITATIONS;
-      strings.push(NOTHING);
+      strings[s] = NOTHING;
       continue;
     }
     alive[s] = stillAlive(together(fresh), alive[s]!, step.ms, threshold);
-    strings.push(describe(alive[s]!, fresh, step, threshold));
+    strings[s] = describe(alive[s]!, fresh, step, threshold);
   }
   // Where nothing blooms, a quiet string has nothing to carry over before its next note.
   if (settings.ring === "written")

@@ -1,4 +1,5 @@
 import { knownIn } from "../caching/known.ts";
+import { trimmed } from "../caching/trimmed.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { HandShape } from "../shapes/types.ts";
 
@@ -29,7 +30,7 @@ function grouped(shapes: readonly HandShape[]): PostureGroups {
       groups.push([i]);
     }
   }
-  return { list: listOf(postures), postures, shapes: groups };
+  return { list: listOf(postures), postures: trimmed(postures), shapes: trimmed(groups) };
 }
 
 /** Lists of postures in a tree: one branch per posture. Equal postures are one object. */

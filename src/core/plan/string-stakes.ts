@@ -41,8 +41,8 @@ export interface Moment {
 
 /** Per string. */
 export function stakesOf(moment: Moment): StringStakes[] {
-  const stakes: StringStakes[] = [];
-  for (let s = 0; s < moment.hazards.strings.length; s++) stakes.push(stakesOn(s, moment));
+  const stakes: StringStakes[] = new Array(moment.hazards.strings.length);
+  for (let s = 0; s < stakes.length; s++) stakes[s] = stakesOn(s, moment);
   return stakes;
 }
 

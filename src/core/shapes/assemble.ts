@@ -2,6 +2,7 @@ import { chimingPartial, isChimeHeard } from "../acoustics/chime.ts";
 import type { StringSet, Touch } from "../acoustics/modal.ts";
 import { knownIn } from "../caching/known.ts";
 import type { SharedLists } from "../caching/shared-lists.ts";
+import { trimmed } from "../caching/trimmed.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
@@ -192,13 +193,14 @@ export function makeShape<P extends Posture>(
 
 /** Drops shapes that another one of the same posture equals or betters in everything, keeping the order. */
 export function withoutDominated<P extends Posture>(shapes: readonly HandShape<P>[]): HandShape<P>[] {
-  return shapes.filter((shape, own) => {
+  const left = shapes.filter((shape, own) => {
     for (let k = 0; k < shapes.length; k++) {
       const other = shapes[k]!;
       if (k !== own && other.posture === shape.posture && betters(other, shape) && (k < own || !betters(shape, other))) return false;
     }
     return true;
   });
+  return trimmed(left);
 }
 
 /** Whether a does at least what b does, with at most its effort and risk. */
