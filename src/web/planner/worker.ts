@@ -4,7 +4,6 @@ import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { type PlannedStages, whyOf } from "../../core/verdict/verdict.ts";
 import { changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
-import { rehearsal } from "./rehearsal.ts";
 import { barsReceived } from "./sent-bars.ts";
 
 const cache = new EngineCache();
@@ -67,31 +66,9 @@ function planNewest(): void {
     planned = stages;
     post({ kind: "planned", job, plan, steps: changedFrom(sent, steps), tookMs: performance.now() - start });
     sent = steps;
-    tries ??= rehearsal(passage);
-    rehearse(tries);
   } catch (error) {
     post({ kind: "failed", job, says: (error as Error).message });
   }
-}
-
-/** Begun with the first passage; over once and for all. */
-let tries: Generator<Passage, void> | null = null;
-/** Whoever has just got a plan may be about to edit: so long nothing is tried, in ms. */
-const QUIET_MS = 200;
-
-/**
- * While nobody asks, edits are tried out whose plans nobody sees: an engine that has not compiled yet what plans takes three times
- * as long for the first ones.
- */
-function rehearse(tries: Generator<Passage, void>, afterMs = QUIET_MS): void {
-  const job = current;
-  setTimeout(() => {
-    if (job !== current) return;
-    const { value, done } = tries.next();
-    if (done) return;
-    documentOf(value, planStages(value, cache), { cache });
-    rehearse(tries, 0);
-  }, afterMs);
 }
 
 /**
