@@ -148,7 +148,7 @@ const SHAPES: Mutant[] = [
   ),
   off("nothing follows the pick", "plan/moves.ts", '(to.at.kind === "follow" || to.at.kind === "heel"', '(to.at.kind === "heel"'),
   off("nothing is held through a chuck", "fingering/hand-at.ts", "(isHeldThrough(step, settings) ?", "(isHeldThrough(step, settings) && step.ms < 0 ?"),
-  off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "  if (first < 0) return nowhere;", "  if (first < 99) return nowhere;"),
+  off("a hand that has played nothing is nowhere", "fingering/fingering.ts", "first < 0 ? NOWHERE :", "first < 99 ? NOWHERE :"),
   off("a finger behind another one lets go", "fingering/hand-state.ts", "&& !isBehind(s, fret, before))", "&& !isBehind(s, 99, before))"),
   off(
     "answers are heard like a string's own sound",
@@ -404,7 +404,12 @@ const STAGES: Mutant[] = [
     "sum += 0;",
   ),
   off("holding costs nothing", "plan/costs.ts", "let sum = Math.round((fretting.hold + picking.hold) * step.lengthMs);", "let sum = 0;"),
-  off("no forced move", "plan/costs.ts", "for (const move of late) if (!isForced(move, from, next)) return null;", "if (late.length > 0) return null;"),
+  off(
+    "no forced move",
+    "plan/costs.ts",
+    "for (const move of priced.late) if (!isForced(move, from, next)) return null;",
+    "if (priced.late.length > 0) return null;",
+  ),
   off("a note need not speak", "plan/problem.ts", "export const SPEAK_MS = 50;", "export const SPEAK_MS = 0;"),
   off("hands never set out early", "plan/moves.ts", "needMs: Math.max(0, takesMs - moreMs),", "needMs: takesMs + 0 * moreMs,"),
   off("moves cost no effort", "plan/moves.ts", "sum += Math.round(effort * haste * 1000);", "sum += Math.round(0 * effort * haste);"),

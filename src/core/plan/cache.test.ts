@@ -92,6 +92,18 @@ describe("planning again after an edit", () => {
   });
 });
 
+it("settings are the same object through every edit, until they say something else", () => {
+  const passage = riff(2);
+  const cache = new EngineCache();
+  const { settings } = planStages(passage, cache);
+  const now = edited(passage, { kind: "set-fret", place: { bar: 0, tick: 0 }, string: 1, fret: 7, length: TICKS_PER_WHOLE / 16 });
+  expect(planStages(now, cache).settings).toBe(settings);
+  expect(planStages({ ...now, tempo: 60 }, cache).settings).toBe(settings);
+  const louder = planStages({ ...now, gain: "high" }, cache).settings;
+  expect(louder).not.toBe(settings);
+  expect(louder).toEqual({ ...settings, gain: "high" });
+});
+
 it("a path's cost, added up step by step, is what the planner says", () => {
   for (let seed = 1; seed <= 150; seed++) {
     const passage = randomPassage(seed, 7);
