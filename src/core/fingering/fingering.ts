@@ -1,18 +1,19 @@
 import { FoldCache, fold, inARow, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
+import { trimmed } from "../caching/trimmed.ts";
 import type { Grips } from "../grips/grips.ts";
 import { type GripNote, type GripOption, gripOptions, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { optionsWithin, type Window } from "../grips/windows.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
-import type { Finger, Instrument } from "../passage/schema.ts";
+import type { Instrument } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import { leftRingingFrom } from "../timeline/ending.ts";
 import type { Issue, Step, Timeline } from "../timeline/types.ts";
 import { handAt, heldPlaces, type Neck, NO_PLACES, type Resting, restingOn, sameNeck, wentOver } from "./hand-at.ts";
 import { handIssues } from "./hand-issues.ts";
-import type { HandState } from "./hand-state.ts";
+import { type HandState, orderOf } from "./hand-state.ts";
 import { cheapestPath, type Grip, type Reached } from "./path.ts";
 
 export interface Fingering {
@@ -33,8 +34,8 @@ export class FingeringCache {
   readonly issues = new FoldCache<null, readonly Issue[]>();
 }
 
-/** Per finger: the sounding time at which it must next press a new place. */
-type Needs = ReadonlyMap<Finger, number>;
+/** Per finger, the thumb first: the sounding time at which it must next press a new place; without end where it need not. */
+type Needs = readonly number[];
 
 /** Chooses a finger for every note and every held place that names none: the cheapest path through hand positions. */
 export function fingeringOf(
@@ -127,10 +128,10 @@ const COMING = onItsOwn((i, { steps, chosen, later: [next, held, grips, ways] }:
   return isChord && ways[i] ? restingOn(next[i]!, held[i]!, grips[i]!, ways[i]!) : null;
 });
 
-const NO_NEEDS: Needs = new Map();
+const NO_NEEDS: Needs = new Array(5).fill(Number.POSITIVE_INFINITY);
 
 const HURRIED: Stage<{ steps: readonly Step[]; reached: readonly HandState[]; settings: Settings }, Needs, HandState> = {
-  same: (a, b) => a.size === b.size && [...a].every(([finger, ms]) => b.get(finger) === ms),
+  same: sameItems,
   backward: true,
   work: (needs, i, { steps, reached, settings }) => withHurry(reached[i]!, steps[i]!.ms, needs, settings),
 };
@@ -146,14 +147,16 @@ const ISSUES = onItsOwn((i, { steps, hands, instrument, settings }: Fingered): r
 
 /** What the hand does at a step, with the fingers that are in a hurry; what is needed later is nothing to it, nor to the steps before. */
 function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settings): readonly [HandState, Needs] {
-  const soon = new Map<Finger, number>();
+  const soon = NO_NEEDS.slice();
   let hurried: FingerMask = 0;
-  for (const [finger, at] of needs) {
+  for (let f = 0; f < needs.length; f++) {
+    const at = needs[f]!;
     if (at - ms >= 2 * moveMs.spare) continue;
-    soon.set(finger, at);
+    soon[f] = at;
+    const finger = f === 0 ? "T" : (f as 1 | 2 | 3 | 4);
     if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
   }
-  for (const finger of hand.placed) soon.set(finger, ms);
+  for (const finger of hand.placed) if (finger !== 0) soon[orderOf(finger)] = ms;
   if (hurried === 0) return [hand, soon];
   const { position, presses, left, placed, cameFrom } = hand;
   return [{ position, presses, left, placed, cameFrom, hurried }, soon];
@@ -187,7 +190,7 @@ function gripOf(
   const within = window && optionsWithin(window, notes);
   const slid = step.sounding.flatMap((note, s) => (note?.from === "slide" && step.begins[s] ? [note.string] : []));
   return {
-    notes,
+    notes: trimmed(notes),
     slid: slid.length > 0 ? slid : NONE_SLID,
     options: within ?? knownIn(known, textOf([notes.map(({ string, fret, finger }) => [string, fret, finger]), open]), () => gripOptions(notes, isBass, open)),
   };

@@ -1,3 +1,4 @@
+import { trimmed } from "../caching/trimmed.ts";
 import { type MoveTable, moveTable } from "./move-tables.ts";
 import { BEFORE, CHANGES, EFFORT, FIRST, FRETTING, MEMORY, memoryWithin, PartialPlans, PICKING, ROW, STRAY } from "./partial-plans.ts";
 import { groupsOf, type PostureGroups } from "./posture-groups.ts";
@@ -259,7 +260,7 @@ function leave({ rows, ends }: PartialPlans, onward: Moves): Frontier {
         for (let n = FIRST; n < ROW; n++) kept[k * ROW + n] = rows[left[k]!.row + n]!;
       keptEnds[set++] = k * ROW;
     }
-  return { onward, fretting, picking, rows: kept, ends: keptEnds };
+  return { onward, fretting: trimmed(fretting), picking: trimmed(picking), rows: kept, ends: keptEnds };
 }
 
 /** First those are left that the cheapest does not catch up with, which are few; then those that none of these does. In their order. */

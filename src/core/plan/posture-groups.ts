@@ -30,7 +30,7 @@ function grouped(shapes: readonly HandShape[]): PostureGroups {
       groups.push([i]);
     }
   }
-  return { list: listOf(postures), postures: trimmed(postures), shapes: trimmed(groups) };
+  return { list: listOf(postures), postures: trimmed(postures), shapes: groups.map(trimmed) };
 }
 
 /** Lists of postures in a tree: one branch per posture. Equal postures are one object. */

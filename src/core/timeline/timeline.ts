@@ -1,4 +1,5 @@
 import { FoldCache, fold, inARow, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
+import { trimmed } from "../caching/trimmed.ts";
 import { fractionOf, type Ticks, ticksOf } from "../music/ticks.ts";
 import { bendOf } from "../passage/bends.ts";
 import type { Instrument, Passage, Stroke } from "../passage/schema.ts";
@@ -110,15 +111,15 @@ function strokeLaid(stroke: Stroke, place: Place, instrument: Instrument, settin
   const taken = new Set<number>();
   for (let n = 0; n < stroke.notes.length; n++) {
     const note = stroke.notes[n]!;
-    const where = { path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) };
+    const where = () => ({ path: `/bars/${b}/strokes/${s}/notes/${n}`, bar: b + 1, at: fractionOf(ticksOf(stroke.at)) });
     if (taken.has(note.string)) {
-      issues.push({ code: "two-notes-one-string", ...where, says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
+      issues.push({ code: "two-notes-one-string", ...where(), says: `String ${note.string} cannot sound two notes at once; the second is left out.` });
       continue;
     }
     taken.add(note.string);
     if (note.fret > lastFret(instrument)) {
       const says = `Fret ${note.fret} lies beyond the neck's ${lastFret(instrument)} frets; the note is left out.`;
-      issues.push({ code: "fret-beyond-neck", ...where, says });
+      issues.push({ code: "fret-beyond-neck", ...where(), says });
       continue;
     }
     if (isDead) {
@@ -127,11 +128,11 @@ function strokeLaid(stroke: Stroke, place: Place, instrument: Instrument, settin
     }
     const partial = note.harmonic ? (HARMONIC_AT[note.fret] ?? null) : null;
     if (note.harmonic && partial === null)
-      issues.push({ code: "no-harmonic-here", ...where, says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
+      issues.push({ code: "no-harmonic-here", ...where(), says: `No natural harmonic speaks at fret ${note.fret}; it is planned as a fretted note.` });
     const bend = bendOf(note);
     if (bend && (note.string + bend.side < 1 || note.string + bend.side > instrument.tuning.length)) {
       const says = `String ${note.string} is the last one there: bent towards the ${bend.side === 1 ? "bass" : "treble"} side it slips off the neck.`;
-      issues.push({ code: "bend-off-neck", ...where, says });
+      issues.push({ code: "bend-off-neck", ...where(), says });
     }
     notes.push({
       bar: b,
@@ -173,8 +174,8 @@ function strokeLaid(stroke: Stroke, place: Place, instrument: Instrument, settin
     chord: stroke.chord,
     crossed: stroke.click ? crossed.filter((string) => !stroke.click!.includes(string)) : crossed,
     clicked: stroke.click ?? [],
-    notes,
-    kept,
+    notes: trimmed(notes),
+    kept: trimmed(kept),
   };
   return { made, issues };
 }
