@@ -4,6 +4,7 @@ import { isDown, placeHeld } from "../grips/grips.ts";
 import { type GripOption, isFretted } from "../grips/hold.ts";
 import type { GripPlace, HeldGrip } from "../grips/types.ts";
 import { type FingerMask, fingerBit } from "../hands/fingers.ts";
+import { placeNumber } from "../music/neck.ts";
 import type { Finger } from "../passage/schema.ts";
 import type { Settings } from "../passage/settings.ts";
 import type { Step, TimelineNote } from "../timeline/types.ts";
@@ -234,8 +235,7 @@ function joined(notes: { string: number; fret: number; finger: Finger }[]): Pres
 /** A finger on one string: there are few, each in many steps, so the same one is the same object. */
 function pressOn(string: number, fret: number, finger: Finger): Press {
   const byPlace = knownIn(knownPresses, finger, () => new Map<number, Press>());
-  return knownIn(byPlace, fret * MOST_STRINGS + string, () => ({ finger, fret, strings: [string] }));
+  return knownIn(byPlace, placeNumber(string, fret), () => ({ finger, fret, strings: [string] }));
 }
 
 const knownPresses = new Map<Finger, Map<number, Press>>();
-const MOST_STRINGS = 16;

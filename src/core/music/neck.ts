@@ -8,3 +8,11 @@ export interface NeckPlace {
   string: number;
   fret: number;
 }
+
+/** More strings than any instrument has. */
+const MOST_STRINGS = 16;
+
+/** A place on the neck as one number, to be known by. */
+export function placeNumber(string: number, fret: number): number {
+  return fret * MOST_STRINGS + string;
+}

@@ -6,6 +6,7 @@ import { trimmed } from "../caching/trimmed.ts";
 import { partOf } from "../hands/parts.ts";
 import type { Posture } from "../hands/postures.ts";
 import type { Intent } from "../intent/intent.ts";
+import { placeNumber } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import { bit, type Contact, type HandShape, type StringMask, SURELY } from "./types.ts";
 
@@ -105,10 +106,8 @@ export function chimesAlone(context: Assembled, contact: Contact): number {
 function chimeIn(known: Chimes, context: Assembled, { string, touch }: Contact): number {
   const fret = pressedAt(context, string);
   const byPlace = knownIn(known, touch, () => new Map<number, number>());
-  return knownIn(byPlace, fret * MOST_STRINGS + string, () => chimes(context, string, fret, [touch]));
+  return knownIn(byPlace, placeNumber(string, fret), () => chimes(context, string, fret, [touch]));
 }
-
-const MOST_STRINGS = 16;
 
 function pressedAt({ pressedFrets }: Assembled, string: number): number {
   return pressedFrets?.[string - 1] ?? 0;

@@ -5,7 +5,7 @@ import { BEHIND_FRET_MM, type ContactArea, type FingerArea } from "../hands/cont
 import type { ContactFinger } from "../hands/fingers.ts";
 import { type Kind, type PartRow, partOf } from "../hands/parts.ts";
 import type { Intent } from "../intent/intent.ts";
-import { fretFromNutMm } from "../music/neck.ts";
+import { fretFromNutMm, placeNumber } from "../music/neck.ts";
 import type { Settings } from "../passage/settings.ts";
 import { isWanted } from "./situation.ts";
 import type { Contact, Refusal, RefusalCode, Why } from "./types.ts";
@@ -104,7 +104,7 @@ function contactAt({ strings }: Gated, kind: Kind, string: number, { finger, fre
   const where = grade && own.at === "heel" ? grade : own;
   const places = placesOf(where, strings.openLengthMm);
   const byPlace = knownIn(places.contacts, row, () => new Map<number, ByFinger>());
-  const byFinger = knownIn(byPlace, fret * MOST_STRINGS + string, () => new Map());
+  const byFinger = knownIn(byPlace, placeNumber(string, fret), () => new Map());
   const known = byFinger.get(finger);
   if (known) return known;
   places.touches[fret] ??= makeTouch(where, strings.openLengthMm, fret);
@@ -112,8 +112,6 @@ function contactAt({ strings }: Gated, kind: Kind, string: number, { finger, fre
   byFinger.set(finger, made);
   return made;
 }
-
-const MOST_STRINGS = 16;
 
 type ByFinger = Map<ContactFinger | undefined, Contact>;
 
