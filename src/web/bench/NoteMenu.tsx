@@ -1,11 +1,12 @@
 import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from "@headlessui/react";
 import { Check, ChevronDown } from "lucide-react";
+import { memo } from "react";
 import type { NoteChange } from "../../core/edit/types.ts";
 import type { Note } from "../../core/passage/schema.ts";
 import { NOTE_WAYS } from "./note-ways.ts";
 
 /** How the note at the cursor is sounded and shaped; the same one again takes it away. */
-export function NoteMenu({ note, onChange }: { note: Note | null; onChange(change: NoteChange): void }) {
+export const NoteMenu = memo(function NoteMenu({ note, onChange }: { note: Note | null; onChange(change: NoteChange): void }) {
   const on = note === null ? [] : NOTE_WAYS.flatMap(({ ways }) => ways.filter((way) => way.isOn(note)));
   return (
     <Menu>
@@ -39,4 +40,4 @@ export function NoteMenu({ note, onChange }: { note: Note | null; onChange(chang
       </MenuItems>
     </Menu>
   );
-}
+});

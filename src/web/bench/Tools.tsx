@@ -1,7 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
-import { memo, useRef } from "react";
+import { memo, useCallback, useRef } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
+import type { NoteChange } from "../../core/edit/types.ts";
 import { TEMPO } from "../../core/music/tempo.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
@@ -52,111 +53,178 @@ const UNDO = <Undo2 size={18} aria-hidden />;
 const REDO = <Redo2 size={18} aria-hidden />;
 const INSTRUMENT = <Guitar size={18} aria-hidden />;
 
-/** What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. */
+/**
+ * What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. It stands beside
+ * every keypress: each group is drawn anew only when what it shows changes, and asks what is at the cursor when it is pressed.
+ */
 export function Tools(props: ToolsProps) {
-  const { note, stroke, place, string, passage, onEdit } = props;
-  const actions = useRef<BarActions>(props);
-  actions.current = props;
-  const isFretted = note !== null && note.fret > 0;
+  const { note, stroke, place, string, passage } = props;
+  const newest = useRef<ToolsProps>(props);
+  newest.current = props;
+  const changeNote = useCallback((change: NoteChange) => {
+    const { place: at, string: on, onEdit } = newest.current;
+    onEdit({ kind: "set-note", place: at, string: on, change });
+  }, []);
   return (
     <div className="hidden flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5 sm:flex" role="toolbar" aria-label="At the cursor">
-      <Group label="Undo and redo">
-        <ToolButton label="Undo (Ctrl Z)" onClick={props.onUndo} disabled={!props.canUndo}>
-          {UNDO}
-        </ToolButton>
-        <ToolButton label="Redo (Ctrl Shift Z)" onClick={props.onRedo} disabled={!props.canRedo}>
-          {REDO}
-        </ToolButton>
-      </Group>
-      <Tempo tempo={passage.tempo} onTempo={(tempo) => onEdit({ kind: "set-tempo", tempo })} />
-      <ToolButton label="Instrument, player, gain, feel, meter (I)" onClick={props.onPassage}>
-        {INSTRUMENT}
-      </ToolButton>
-      <Group label="Finger" shown>
-        {FINGERS.map((finger) => (
-          <ToolButton
-            key={finger}
-            label={`Finger ${finger} (Shift ${finger})`}
-            pressed={note?.finger === finger}
-            disabled={!isFretted}
-            onClick={() => onEdit({ kind: "set-finger", place, string, finger: note?.finger === finger ? null : finger })}
-          >
-            {finger}
-          </ToolButton>
-        ))}
-      </Group>
-      <Group label="Tone" shown>
-        {TONES.map(({ tone, says, label }) => (
-          <ToolButton
-            key={tone}
-            label={label}
-            pressed={note?.tone === tone}
-            disabled={!note}
-            onClick={() => onEdit({ kind: "set-tone", place, string, tone: note?.tone === tone ? "open" : tone })}
-          >
-            {says}
-          </ToolButton>
-        ))}
-      </Group>
-      <Group label="Stroke" shown>
-        {DIRECTIONS.map(({ kind, sign, label }) => (
-          <ToolButton
-            key={kind}
-            label={label}
-            pressed={stroke?.stroke === kind}
-            disabled={!stroke}
-            onClick={() => onEdit({ kind: "set-stroke", place, stroke: stroke?.stroke === kind ? null : kind })}
-          >
-            <svg width={14} height={14} aria-hidden>
-              <path d={sign} fill="currentColor" />
-            </svg>
-          </ToolButton>
-        ))}
-        {DEAD_STROKES.map(({ as, label }) => (
-          <ToolButton
-            key={as}
-            label={label}
-            pressed={stroke?.as === as}
-            onClick={() => onEdit({ kind: "set-as", place, as: stroke?.as === as ? "play" : as, length: props.length })}
-          >
-            {as}
-          </ToolButton>
-        ))}
-        <ToolButton label="Accent (A)" pressed={stroke?.accent === true} disabled={!stroke} onClick={() => onEdit({ kind: "toggle-accent", place })}>
-          accent
-        </ToolButton>
-        <ToolButton
-          label="Fingers click on this string with the stroke (F)"
-          pressed={stroke?.click?.includes(string) === true}
-          disabled={!stroke || note !== undefined || (stroke.as ?? "play") !== "play"}
-          onClick={() => onEdit({ kind: "toggle-click", place, string })}
-        >
-          click
-        </ToolButton>
-      </Group>
-      <NoteMenu note={(stroke?.as ?? "play") === "play" ? note : null} onChange={(change) => onEdit({ kind: "set-note", place, string, change })} />
-      <ToolButton label="Chord by name or shape (K)" onClick={props.onChord}>
-        chord
-      </ToolButton>
-      <ToolButton label="Move the selection, or the bar (M)" onClick={props.onMove}>
-        move
-      </ToolButton>
-      <BarMenu bar={place.bar} canRemove={passage.bars.length > 1} actions={actions} />
-      <div className="join">
-        <ToolButton
-          label={`Write on: every fret typed moves the cursor on (W)${entryWords(props.entry)}`}
-          pressed={props.entry.writing}
-          onClick={() => props.onEntry({ writing: !props.entry.writing, tone: "open", finger: null })}
-        >
-          write on{entryWords(props.entry)}
-        </ToolButton>
-        <ToolButton label={`Grid of the cursor: ${props.gridName} (G)`} onClick={props.onGrid}>
-          {props.gridName}
-        </ToolButton>
-      </div>
+      <UndoRedo canUndo={props.canUndo} canRedo={props.canRedo} newest={newest} />
+      <TempoAndInstrument tempo={passage.tempo} newest={newest} />
+      <Fingers finger={note?.finger} isFretted={note !== null && note.fret > 0} newest={newest} />
+      <Tones tone={note?.tone} isNote={note !== null} newest={newest} />
+      <Strokes
+        stroke={stroke?.stroke}
+        as={stroke?.as}
+        accent={stroke?.accent === true}
+        clicks={stroke?.click?.includes(string) === true}
+        isStroke={stroke !== null}
+        canClick={stroke !== null && note === null && (stroke.as ?? "play") === "play"}
+        newest={newest}
+      />
+      <NoteMenu note={(stroke?.as ?? "play") === "play" ? note : null} onChange={changeNote} />
+      <ChordAndBar bar={place.bar} canRemove={passage.bars.length > 1} newest={newest} />
+      <Writing entry={props.entry} gridName={props.gridName} newest={newest} />
     </div>
   );
 }
+
+/** What is to be done when something is pressed, and what is at the cursor then. */
+interface Newest {
+  newest: React.RefObject<ToolsProps>;
+}
+
+const UndoRedo = memo(function UndoRedo({ canUndo, canRedo, newest }: Newest & { canUndo: boolean; canRedo: boolean }) {
+  return (
+    <Group label="Undo and redo">
+      <ToolButton label="Undo (Ctrl Z)" onClick={() => newest.current.onUndo()} disabled={!canUndo}>
+        {UNDO}
+      </ToolButton>
+      <ToolButton label="Redo (Ctrl Shift Z)" onClick={() => newest.current.onRedo()} disabled={!canRedo}>
+        {REDO}
+      </ToolButton>
+    </Group>
+  );
+});
+
+const TempoAndInstrument = memo(function TempoAndInstrument({ tempo, newest }: Newest & { tempo: number }) {
+  const { lowest, highest } = TEMPO;
+  return (
+    <>
+      <NumberField
+        className="input input-sm w-15 text-base"
+        value={tempo}
+        least={lowest}
+        most={highest}
+        aria-label={`Tempo, ${lowest} to ${highest} quarters a minute`}
+        title="Tempo in quarters a minute"
+        onTake={(typed) => newest.current.onEdit({ kind: "set-tempo", tempo: typed })}
+      />
+      <ToolButton label="Instrument, player, gain, feel, meter (I)" onClick={() => newest.current.onPassage()}>
+        {INSTRUMENT}
+      </ToolButton>
+    </>
+  );
+});
+
+const Fingers = memo(function Fingers({ finger: on, isFretted, newest }: Newest & { finger: Note["finger"]; isFretted: boolean }) {
+  const toggle = (finger: (typeof FINGERS)[number]) => {
+    const { place, string, onEdit } = newest.current;
+    onEdit({ kind: "set-finger", place, string, finger: on === finger ? null : finger });
+  };
+  return (
+    <Group label="Finger" shown>
+      {FINGERS.map((finger) => (
+        <ToolButton key={finger} label={`Finger ${finger} (Shift ${finger})`} pressed={on === finger} disabled={!isFretted} onClick={() => toggle(finger)}>
+          {finger}
+        </ToolButton>
+      ))}
+    </Group>
+  );
+});
+
+const Tones = memo(function Tones({ tone: on, isNote, newest }: Newest & { tone: Note["tone"]; isNote: boolean }) {
+  const toggle = (tone: (typeof TONES)[number]["tone"]) => {
+    const { place, string, onEdit } = newest.current;
+    onEdit({ kind: "set-tone", place, string, tone: on === tone ? "open" : tone });
+  };
+  return (
+    <Group label="Tone" shown>
+      {TONES.map(({ tone, says, label }) => (
+        <ToolButton key={tone} label={label} pressed={on === tone} disabled={!isNote} onClick={() => toggle(tone)}>
+          {says}
+        </ToolButton>
+      ))}
+    </Group>
+  );
+});
+
+interface StrokesProps extends Newest, Pick<Stroke, "stroke" | "as"> {
+  accent: boolean;
+  /** Whether fingers come down on the string at the cursor. */
+  clicks: boolean;
+  isStroke: boolean;
+  canClick: boolean;
+}
+
+const Strokes = memo(function Strokes({ stroke, as: isAs, accent, clicks, isStroke, canClick, newest }: StrokesProps) {
+  const toggle = (kind: (typeof DIRECTIONS)[number]["kind"]) => {
+    const { place, onEdit } = newest.current;
+    onEdit({ kind: "set-stroke", place, stroke: stroke === kind ? null : kind });
+  };
+  const toggleDead = (as: (typeof DEAD_STROKES)[number]["as"]) => {
+    const { place, length, onEdit } = newest.current;
+    onEdit({ kind: "set-as", place, as: isAs === as ? "play" : as, length });
+  };
+  return (
+    <Group label="Stroke" shown>
+      {DIRECTIONS.map(({ kind, sign, label }) => (
+        <ToolButton key={kind} label={label} pressed={stroke === kind} disabled={!isStroke} onClick={() => toggle(kind)}>
+          <svg width={14} height={14} aria-hidden>
+            <path d={sign} fill="currentColor" />
+          </svg>
+        </ToolButton>
+      ))}
+      {DEAD_STROKES.map(({ as, label }) => (
+        <ToolButton key={as} label={label} pressed={isAs === as} onClick={() => toggleDead(as)}>
+          {as}
+        </ToolButton>
+      ))}
+      <ToolButton
+        label="Accent (A)"
+        pressed={accent}
+        disabled={!isStroke}
+        onClick={() => newest.current.onEdit({ kind: "toggle-accent", place: newest.current.place })}
+      >
+        accent
+      </ToolButton>
+      <ToolButton
+        label="Fingers click on this string with the stroke (F)"
+        pressed={clicks}
+        disabled={!canClick}
+        onClick={() => newest.current.onEdit({ kind: "toggle-click", place: newest.current.place, string: newest.current.string })}
+      >
+        click
+      </ToolButton>
+    </Group>
+  );
+});
+
+const Writing = memo(function Writing({ entry, gridName, newest }: Newest & Pick<ToolsProps, "entry" | "gridName">) {
+  const says = entryWords(entry);
+  return (
+    <div className="join">
+      <ToolButton
+        label={`Write on: every fret typed moves the cursor on (W)${says}`}
+        pressed={entry.writing}
+        onClick={() => newest.current.onEntry({ writing: !entry.writing, tone: "open", finger: null })}
+      >
+        write on{says}
+      </ToolButton>
+      <ToolButton label={`Grid of the cursor: ${gridName} (G)`} onClick={() => newest.current.onGrid()}>
+        {gridName}
+      </ToolButton>
+    </div>
+  );
+});
 
 /** With what notes are written on, if not plain. */
 function entryWords({ writing, tone, finger }: Entry): string {
@@ -178,54 +246,39 @@ function Group({ label, shown = false, children }: { label: string; shown?: bool
   );
 }
 
-/** Drawn anew only when what it shows changes: it stands beside every keypress. */
-const BarMenu = memo(BarMenuItems, (before, now) => before.bar === now.bar && before.canRemove === now.canRemove && before.actions === now.actions);
-
-interface BarActions {
-  onEdit(change: Edit): void;
-  onRepeat(): void;
-}
-
-function BarMenuItems({ bar, canRemove, actions }: { bar: number; canRemove: boolean; actions: React.RefObject<BarActions> }) {
+const ChordAndBar = memo(function ChordAndBar({ bar, canRemove, newest }: Newest & { bar: number; canRemove: boolean }) {
   const items = [
-    { says: "Add a bar after this one", key: "B", isOff: false, onClick: () => actions.current.onEdit({ kind: "add-bar", after: bar }) },
-    { says: "Repeat this bar, or the selection", key: "R", isOff: false, onClick: () => actions.current.onRepeat() },
-    { says: "Take this bar away", key: "", isOff: !canRemove, onClick: () => actions.current.onEdit({ kind: "remove-bar", bar }) },
+    { says: "Add a bar after this one", key: "B", isOff: false, onClick: () => newest.current.onEdit({ kind: "add-bar", after: bar }) },
+    { says: "Repeat this bar, or the selection", key: "R", isOff: false, onClick: () => newest.current.onRepeat() },
+    { says: "Take this bar away", key: "", isOff: !canRemove, onClick: () => newest.current.onEdit({ kind: "remove-bar", bar }) },
   ];
   return (
-    <Menu>
-      <MenuButton className="btn btn-sm px-2.5">
-        bar <ChevronDown size={14} aria-hidden />
-      </MenuButton>
-      <MenuItems anchor="bottom start" className="z-20 mt-1 rounded-lg border border-base-300 bg-base-100 p-1.5 shadow-lg">
-        {items.map(({ says, key, isOff, onClick }) => (
-          <MenuItem key={says} disabled={isOff}>
-            <button
-              type="button"
-              className="flex w-full items-center justify-between gap-6 rounded px-3 py-2 text-left data-disabled:opacity-50 data-focus:bg-base-300"
-              onClick={onClick}
-            >
-              {says}
-              {key && <kbd className="kbd kbd-sm">{key}</kbd>}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
+    <>
+      <ToolButton label="Chord by name or shape (K)" onClick={() => newest.current.onChord()}>
+        chord
+      </ToolButton>
+      <ToolButton label="Move the selection, or the bar (M)" onClick={() => newest.current.onMove()}>
+        move
+      </ToolButton>
+      <Menu>
+        <MenuButton className="btn btn-sm px-2.5">
+          bar <ChevronDown size={14} aria-hidden />
+        </MenuButton>
+        <MenuItems anchor="bottom start" className="z-20 mt-1 rounded-lg border border-base-300 bg-base-100 p-1.5 shadow-lg">
+          {items.map(({ says, key, isOff, onClick }) => (
+            <MenuItem key={says} disabled={isOff}>
+              <button
+                type="button"
+                className="flex w-full items-center justify-between gap-6 rounded px-3 py-2 text-left data-disabled:opacity-50 data-focus:bg-base-300"
+                onClick={onClick}
+              >
+                {says}
+                {key && <kbd className="kbd kbd-sm">{key}</kbd>}
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+    </>
   );
-}
-
-function Tempo({ tempo, onTempo }: { tempo: number; onTempo(tempo: number): void }) {
-  const { lowest, highest } = TEMPO;
-  return (
-    <NumberField
-      className="input input-sm w-15 text-base"
-      value={tempo}
-      least={lowest}
-      most={highest}
-      aria-label={`Tempo, ${lowest} to ${highest} quarters a minute`}
-      title="Tempo in quarters a minute"
-      onTake={onTempo}
-    />
-  );
-}
+});

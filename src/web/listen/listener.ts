@@ -13,6 +13,9 @@ export type ListenState =
   | { kind: "no-audio"; says: string }
   | { kind: "failed"; says: string };
 
+/** The same at every stop: what is silent already is not drawn again. */
+export const SILENT: ListenState = { kind: "silent" };
+
 export interface Listening extends Stretch {
   clicks: boolean;
   /** Share of the volume, so that what is compared is equally loud; 1 when left out. */
@@ -103,7 +106,7 @@ export class Listener {
     this.current?.stop();
     this.current = null;
     this.onStep(null);
-    this.onState({ kind: "silent" });
+    this.onState(SILENT);
   }
 
   setVolume(volume: number): void {

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { TEMPO } from "../../core/music/tempo.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { Damping } from "../../core/sound/score.ts";
-import { Listener, type ListenState } from "./listener.ts";
+import { Listener, type ListenState, SILENT } from "./listener.ts";
 
 const VOLUME_KEY = "rest-hand:volume";
 /** Low: the player turns it up. */
@@ -36,7 +36,7 @@ export interface ListenControls {
 
 /** Sound of the passage on the bench, and how it is to be heard. `string` is the one that is heard alone, if one is. */
 export function useListen(passage: Passage, string: number): ListenControls {
-  const [state, setState] = useState<ListenState>({ kind: "silent" });
+  const [state, setState] = useState<ListenState>(SILENT);
   const [step, setStep] = useState<number | null>(null);
   const [damping, setDamping] = useState<Damping>("planned");
   const [alone, setAlone] = useState(false);

@@ -161,7 +161,7 @@ export function Score({
         onPaste={onClipboard.paste}
       >
         <div className="flex" style={{ width: total + namesWidth + 40, height: scoreHeight(strings) }}>
-          <StringNames passage={passage} lowestOnTop={lowestOnTop} width={namesWidth} />
+          <StringNames tuning={passage.instrument.tuning} lowestOnTop={lowestOnTop} width={namesWidth} />
           <div className="relative select-none" style={{ width: total }} {...handlers}>
             {shown.map((box) => (
               <div key={passage.bars[box.index]!.id ?? box.index} className="absolute top-0" style={{ left: box.x, width: box.width }} data-bar={box.index}>

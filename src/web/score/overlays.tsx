@@ -110,8 +110,15 @@ export function DropMark({
 }
 
 /** Names of strings and tracks, which stay while the music scrolls. */
-export function StringNames({ passage, lowestOnTop, width }: { passage: Passage; lowestOnTop: boolean; width: number }) {
-  const { tuning } = passage.instrument;
+export const StringNames = memo(function StringNames({
+  tuning,
+  lowestOnTop,
+  width,
+}: {
+  tuning: Passage["instrument"]["tuning"];
+  lowestOnTop: boolean;
+  width: number;
+}) {
   const lanes = COUNT_HEIGHT + SWING_HEIGHT;
   const tracks = lanes + tuning.length * LANE + 8;
   const track = tuning.length * TRACK_ROW;
@@ -142,4 +149,4 @@ export function StringNames({ passage, lowestOnTop, width }: { passage: Passage;
       </span>
     </div>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { memo } from "react";
-import type { PlannedString } from "../../core/document/plan.ts";
+import type { PlannedStep, PlannedString } from "../../core/document/plan.ts";
 import { SIDE } from "../../core/hands/parts.ts";
-import { ticksOf } from "../../core/music/ticks.ts";
+import { type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import { bendOf } from "../../core/passage/bends.ts";
 import type { Gain, Note, Stroke } from "../../core/passage/schema.ts";
 import { stringWords } from "../../core/words/strings.ts";
@@ -26,45 +26,55 @@ interface SegmentsProps {
 
 /** What every string does during one step; drawn again only when the step is another. */
 export const Segments = memo(function Segments({ bar, count, box, gain, yOf }: SegmentsProps) {
-  return box.step.strings.map((string) => (
-    <Segment
-      key={string.string}
-      id={segmentId(bar, box.index, string.string)}
-      says={`${count}: ${stringWords(string, gain)}`}
-      box={box}
-      before={box.before?.strings[string.string - 1]}
-      string={string}
-      y={yOf(string.string)}
-    />
-  ));
-});
-
-/** What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. */
-function Segment({
-  id,
-  says,
-  box,
-  before,
-  string,
-  y,
-}: {
-  id: string;
-  says: string;
-  box: StepBox;
-  before: PlannedString | undefined;
-  string: PlannedString;
-  y: number;
-}) {
   const { xOf, widthOf } = useScale();
   const x = xOf(box.tick);
   const width = widthOf(box.endTick - box.tick);
   const begins = box.tick === ticksOf(box.step.at);
+  return box.step.strings.map((now, s) => {
+    const before = box.before?.strings[s];
+    return (
+      <Segment
+        key={now.string}
+        id={segmentId(bar, box.index, now.string)}
+        says={`${count}: ${stringWords(now, gain)}`}
+        string={now.string}
+        state={now.state}
+        fretting={touchOf(now, before, "fretting")}
+        picking={touchOf(now, before, "picking")}
+        thudAt={begins ? box.tick : null}
+        x={x}
+        width={width}
+        y={yOf(now.string)}
+      />
+    );
+  });
+});
+
+interface SegmentProps {
+  id: string;
+  says: string;
+  string: number;
+  state: PlannedString["state"];
+  fretting: Touch;
+  picking: Touch;
+  /** Where a dead stroke would be drawn; null where the step only goes on. */
+  thudAt: Ticks | null;
+  x: number;
+  width: number;
+  y: number;
+}
+
+/**
+ * What one string does during one step: ink for sound, the hands' signs for touches, the alarm for a stray ring. Drawn again only
+ * where that changes: how loud a string would be left alone changes for many steps behind an edit.
+ */
+const Segment = memo(function Segment({ id, says, string, state, fretting, picking, thudAt, x, width, y }: SegmentProps) {
   return (
     // biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: a group of a drawing is not interactive
     <g id={id} role="img" aria-label={says}>
-      {string.state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
-      {string.state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
-      {string.state === "muffled" && (
+      {state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
+      {state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
+      {state === "muffled" && (
         <g fill="var(--ink)">
           {Array.from({ length: Math.max(1, Math.floor(width / 9)) }, (_, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: stripes are alike
@@ -72,34 +82,45 @@ function Segment({
           ))}
         </g>
       )}
-      {string.state === "thud" && begins && (
-        <g data-grab="sweep" data-tick={box.tick} data-string={string.string}>
+      {state === "thud" && thudAt !== null && (
+        <g data-grab="sweep" data-tick={thudAt} data-string={string}>
           <rect x={x - 10} y={y - 12} width={20} height={24} fill="transparent" />
           <path d={`M${x - 7} ${y - 7}l14 14m0-14l-14 14`} stroke="var(--ink)" strokeWidth={3} />
         </g>
       )}
-      {string.state === "stray" && <path d={wave(x, y, width)} fill="none" stroke="var(--stray)" strokeWidth={4} strokeLinecap="round" />}
-      {TOUCH_SIGNS.map(({ hand, edge, sign, color }) => {
-        if (!isTouched(string, hand)) return null;
-        const goesOn = before !== undefined && isTouched(before, hand);
-        return (
-          <g key={hand}>
-            {!goesOn && <path d={sign(x, y)} fill={color} />}
-            <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
-          </g>
-        );
-      })}
+      {state === "stray" && <path d={wave(x, y, width)} fill="none" stroke="var(--stray)" strokeWidth={4} strokeLinecap="round" />}
+      {fretting !== "none" && <TouchSign hand="fretting" goesOn={fretting === "goes on"} x={x} width={width} y={y} />}
+      {picking !== "none" && <TouchSign hand="picking" goesOn={picking === "goes on"} x={x} width={width} y={y} />}
+    </g>
+  );
+});
+
+function TouchSign({ hand, goesOn, x, width, y }: Pick<SegmentProps, "x" | "width" | "y"> & { hand: Hand; goesOn: boolean }) {
+  const { edge, sign, color } = TOUCH_SIGNS[hand];
+  return (
+    <g>
+      {!goesOn && <path d={sign(x, y)} fill={color} />}
+      <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
     </g>
   );
 }
 
 /** Signs of the hands: round from above, square from below, each with a line for as long as it lasts. */
-const TOUCH_SIGNS = [
-  { hand: "fretting", edge: -14, color: "var(--fretting)", sign: (x: number, y: number) => `M${x} ${y - 15}a7 7.5 0 0 0 14 0z` },
-  { hand: "picking", edge: 14, color: "var(--picking)", sign: (x: number, y: number) => `M${x} ${y + 15}v-7h14v7z` },
-] as const;
+const TOUCH_SIGNS = {
+  fretting: { edge: -14, color: "var(--fretting)", sign: (x: number, y: number) => `M${x} ${y - 15}a7 7.5 0 0 0 14 0z` },
+  picking: { edge: 14, color: "var(--picking)", sign: (x: number, y: number) => `M${x} ${y + 15}v-7h14v7z` },
+} as const;
 
-function isTouched(string: PlannedString, hand: "fretting" | "picking"): boolean {
+type Hand = keyof typeof TOUCH_SIGNS;
+/** Whether a hand lies on a string that it does not press, and whether it did so at the step before. */
+type Touch = "none" | "begins" | "goes on";
+
+function touchOf(now: PlannedString, before: PlannedString | undefined, hand: Hand): Touch {
+  if (!isTouched(now, hand)) return "none";
+  return before !== undefined && isTouched(before, hand) ? "goes on" : "begins";
+}
+
+function isTouched(string: PlannedString, hand: Hand): boolean {
   return string.touchedBy.some((touch) => SIDE[touch.hand] === hand && touch.part !== "press");
 }
 
@@ -174,7 +195,7 @@ export function Track({ steps, top, strings, hand, width, laneOf }: TrackProps &
     <g data-grab={hand === "picking" ? "palm" : undefined}>
       <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={`var(--${hand})`} fillOpacity={0.07} />
       {steps.map((box) => (
-        <TrackStep key={box.index} box={box} top={top} hand={hand} laneOf={laneOf} />
+        <TrackStep key={box.index} tick={box.tick} endTick={box.endTick} cells={cellsOf(box.step, hand)} top={top} hand={hand} laneOf={laneOf} />
       ))}
     </g>
   );
@@ -182,23 +203,37 @@ export function Track({ steps, top, strings, hand, width, laneOf }: TrackProps &
 
 interface TrackProps {
   top: number;
-  hand: "fretting" | "picking";
+  hand: Hand;
   laneOf(string: number): number;
 }
 
-const TrackStep = memo(function TrackStep({ box, top, hand, laneOf }: TrackProps & { box: StepBox }) {
+/** What a hand does on every string from the highest on: presses it, lies on it or is off it. */
+function cellsOf({ strings }: PlannedStep, hand: Hand): string {
+  let cells = "";
+  for (const { touchedBy } of strings) {
+    let cell = OFF;
+    for (const touch of touchedBy) if (SIDE[touch.hand] === hand && cell !== PRESSED) cell = touch.part === "press" ? PRESSED : LAID;
+    cells += cell;
+  }
+  return cells;
+}
+
+const [OFF, LAID, PRESSED] = [" ", "-", "#"];
+
+/** Drawn again only where the hand does something else. */
+const TrackStep = memo(function TrackStep({ tick, endTick, cells, top, hand, laneOf }: TrackProps & { tick: Ticks; endTick: Ticks; cells: string }) {
   const { xOf, widthOf } = useScale();
-  const width = Math.max(4, widthOf(box.endTick - box.tick) - 2);
-  return box.step.strings.map((string) => {
-    const parts = string.touchedBy.filter((t) => SIDE[t.hand] === hand);
-    if (parts.length === 0) return null;
-    const pressed = parts.some((t) => t.part === "press");
+  const width = Math.max(4, widthOf(endTick - tick) - 2);
+  return [...cells].map((cell, s) => {
+    if (cell === OFF) return null;
+    const pressed = cell === PRESSED;
     const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
     return (
       <rect
-        key={string.string}
-        x={xOf(box.tick)}
-        y={top + (laneOf(string.string) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2}
+        // biome-ignore lint/suspicious/noArrayIndexKey: strings have no other name
+        key={s}
+        x={xOf(tick)}
+        y={top + (laneOf(s + 1) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2}
         width={width}
         height={height}
         rx={hand === "fretting" ? height / 2 : 0}

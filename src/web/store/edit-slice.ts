@@ -59,7 +59,9 @@ function inside({ bars }: Passage, { bar, tick }: Place): Place {
   return bar < bars.length ? { bar, tick } : { bar: bars.length - 1, tick: 0 };
 }
 
+/** The very same cursor where the passage has its place: what follows the cursor alone need not be drawn again. */
 function cursorIn(passage: Passage, cursor: EditState["cursor"]): EditState["cursor"] {
+  if (cursor.bar < passage.bars.length && cursor.string <= passage.instrument.tuning.length) return cursor;
   return { ...inside(passage, cursor), string: Math.min(cursor.string, passage.instrument.tuning.length) };
 }
 
