@@ -9,7 +9,7 @@ import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { phraseOf } from "../words/actions.ts";
 import { type Body, type Known, nothingKnown } from "./known.ts";
-import { after, strokesKnown } from "./reading.ts";
+import { after, hear, strokesKnown } from "./reading.ts";
 
 /** Contacts of a step as "hand part finger strings", with the frets of fingers that press or rest, from the plan and from what a reader of actions knows. */
 function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
@@ -61,14 +61,15 @@ describe("actions", () => {
     let reader = nothingKnown(passage.instrument.tuning.length);
     plan.steps.forEach((step, i) => {
       const where = `${passage.title}, step ${i}, bar ${step.bar} at ${step.at}: ${JSON.stringify(step.actions)}`;
-      const strokes = strokesKnown(reader, step.actions);
+      const heard = hear(reader, step.actions);
+      const strokes = strokesKnown(heard);
       expect(ascending(strokes.flatMap(({ strings }) => strings)), where).toEqual(ascending([...(step.struck ?? []), ...(step.clicked ?? [])]));
       const { stroke } = planned[i]!;
       // A single pluck of a muffled string is not called dead: its finger lies there as it is said.
       const isSwept = step.actions.some(({ does, by }) => does === "stroke" && by !== "T");
       if (stroke && step.struck && !DEAD_WHATEVER.has(stroke.as))
         expect(strokes[0]?.sounds, where).toBe(stroke.as === "play" && stroke.kind !== "none" && !(isSwept && areDead(stroke.notes)));
-      reader = after(reader, step.actions);
+      reader = after(reader, heard);
       expect(known(reader), where).toEqual(inPlan(step));
     });
   };

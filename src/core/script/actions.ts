@@ -8,7 +8,7 @@ import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
-import { after, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
+import { after, type Heard, hear, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** The shapes that both hands are in at a step: of its outcome no more is told here. */
 export type Held = Pick<Outcome, "fretting" | "picking">;
@@ -37,8 +37,10 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
   let actions = [...first];
   // What is said of one finger can change what habit says of another.
   for (let round = 0; round < ROUNDS; round++) {
-    actions = withDeadness(known, actions, step);
-    const habit = after(known, actions);
+    const heard = hear(known, actions);
+    const told = withDeadness(actions, heard, step);
+    const habit = after(known, told === actions ? heard : hear(known, told));
+    actions = told;
     const more = corrections(habit, known, target, held, step, round > 0);
     if (more.length === 0) return { actions, known: habit };
     actions.push(...more);
@@ -48,15 +50,15 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
 
 const ROUNDS = 8;
 
-/** That a stroke is dead is said where nobody would know it, and that it sounds where nobody would. */
-function withDeadness(known: Known, actions: readonly Action[], { stroke }: Step): Action[] {
-  if (!stroke || (stroke.as !== "play" && stroke.as !== "ghost")) return [...actions];
+/** That a stroke is dead is said where nobody would know it, and that it sounds where nobody would; the same list where that is known. */
+function withDeadness(actions: Action[], heard: Heard, { stroke }: Step): Action[] {
+  if (!stroke || (stroke.as !== "play" && stroke.as !== "ghost")) return actions;
   const isDead = stroke.as === "ghost" || (stroke.notes.length > 0 && stroke.notes.every(({ tone }) => tone === "ghost"));
-  const isHabit = isDeadByHabit(known, actions);
+  if (isDead === isDeadByHabit(heard)) return actions;
   return actions.map((action): Action => {
     const { hand, does, part = "", by } = action;
     // What was said once stays said.
-    if (hand !== "picking" || does !== "stroke" || by === "T" || isDead === isHabit || /^(dead|open)/.test(part)) return action;
+    if (hand !== "picking" || does !== "stroke" || by === "T" || /^(dead|open)/.test(part)) return action;
     return { ...action, part: `${isDead ? "dead" : "open"} ${part}`.trim() };
   });
 }

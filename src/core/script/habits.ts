@@ -1,5 +1,5 @@
 import type { Action } from "../document/plan.ts";
-import { type Press, pressedAt, samePress, underBarre } from "../fingering/hand-state.ts";
+import { type Press, pressedAt, samePress, samePresses, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import {
   type Body,
@@ -34,9 +34,7 @@ const WITH_A_PRESS = new Set(["flat"]);
 /** Where everything lies if nothing more is said. */
 export function byHabit(now: Known, before: Known, strokes: readonly Action[], tapped: readonly number[] = []): Map<Body, readonly number[]> {
   const groups = new Map<Body, readonly number[]>();
-  const pressChanged =
-    String(now.presses.map(({ finger, fret, strings }) => [finger, fret, strings])) !==
-    String(before.presses.map(({ finger, fret, strings }) => [finger, fret, strings]));
+  const pressChanged = !samePresses(now.presses, before.presses);
   for (const [body, strings] of before.groups) {
     const { part } = body;
     // A hand that has slapped, or come down flat, lies there until something is played; so does a finger that rolled.

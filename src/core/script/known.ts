@@ -90,13 +90,17 @@ export function nothingKnown(count: number): Known {
   };
 }
 
-const bodies = new Map<string, Body>();
+/** By part, then by finger, then by hand: looked up for every string at every step, so that no name is put together for it. */
+const bodies = new Map<string, Map<ContactFinger | undefined, Map<string, Body>>>();
 
 export function bodyOf(hand: string, part: string, finger: ContactFinger | undefined): Body {
-  const name = `${hand} ${part} ${finger ?? ""}`;
-  const known = bodies.get(name) ?? { hand, part, finger };
-  bodies.set(name, known);
-  return known;
+  const known = bodies.get(part)?.get(finger)?.get(hand);
+  if (known) return known;
+  const body = { hand, part, finger };
+  const byFinger = bodies.get(part) ?? new Map<ContactFinger | undefined, Map<string, Body>>();
+  const byHand = byFinger.get(finger) ?? new Map<string, Body>();
+  bodies.set(part, byFinger.set(finger, byHand.set(hand, body)));
+  return body;
 }
 
 export function isPart(body: Body, hand: string, part: string): boolean {

@@ -3,7 +3,6 @@ import { orderOf, type Press, pressedAt, samePress } from "../fingering/hand-sta
 import type { ContactFinger } from "../hands/fingers.ts";
 import { byHabit, isOff, leant, palmBehind } from "./habits.ts";
 import {
-  type Body,
   bit,
   bodyOf,
   type Groups,
@@ -30,12 +29,28 @@ const STROKES: ReadonlySet<Action["does"]> = new Set(["stroke", "pluck", "brush"
 
 const TOLD_OF_CONTACTS: ReadonlySet<Action["does"]> = new Set(["lean", "rest", "lay", "thumb-over", "thumb-off", "palm", "follow", "plant", "park", "lift"]);
 
-/** What is known after the actions of one step. */
-export function after(known: Known, said: readonly Action[]): Known {
+/** What the actions of one step say, before habit adds to it. */
+export interface Heard {
+  /** Chords and shapes with their places. */
+  actions: readonly Action[];
+  /** Where fingers press then, and where they rest. */
+  hands: Pick<Known, "presses" | "resting">;
+  /** Strokes with their strings. */
+  strokes: readonly Action[];
+  /** Strings that no finger presses and that fingers lie on as long as nothing is struck, as bits. */
+  under: number;
+}
+
+export function hear(known: Known, said: readonly Action[]): Heard {
   const actions = said.map((action) => withPlaces(known, action));
   const strokes = strokesIn(known, actions);
   const hands = pressedAfter(known, actions);
-  const struck = strokes.filter((action) => doesSound(action, () => underFingers(known, hands))).flatMap(stringsOf);
+  return { actions, hands, strokes, under: strokes.some(({ does }) => does === "stroke") ? underFingers(known, hands) : 0 };
+}
+
+/** What is known after the actions of one step. */
+export function after(known: Known, { actions, hands, strokes, under }: Heard): Known {
+  const struck = strokes.filter((action) => doesSound(action, under)).flatMap(stringsOf);
   const again = laidAgain(hands, known);
   const ringing = opened({ ...known, ...hands }, struck, strokes, again);
   const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
@@ -67,27 +82,31 @@ function tappedAfter({ groups }: Known, actions: readonly Action[]): readonly nu
 }
 
 /** Whether a stroke makes strings sound; one through strings that all lie under fingers does not, unless it is said to. */
-function doesSound(action: Action, covered: () => ReadonlySet<number>): boolean {
+function doesSound(action: Action, under: number): boolean {
   const { does, part = "" } = action;
   if (does === "chuck" || does === "click" || part.startsWith("dead")) return false;
-  if (does !== "stroke" || part.startsWith("open")) return true;
-  const under = covered();
-  return !stringsOf(action).every((string) => under.has(string));
+  return does !== "stroke" || part.startsWith("open") || !areAllIn(under, action);
 }
 
-/** Strings that no finger presses and that fingers lie on, as long as nothing is struck. */
-function underFingers(before: Known, { presses, resting }: Pick<Known, "presses" | "resting">): ReadonlySet<number> {
-  const groups = byHabit({ ...before, presses, resting, bending: [] }, before, []);
-  const lay = (body: Body, string: number) => body.part === "ease" || (before.groups.get(body) ?? []).includes(string);
-  const under = [...groups].flatMap(([body, strings]) => (body.hand === "fretting" ? strings.filter((string) => lay(body, string)) : []));
-  return new Set(under.filter((string) => pressedAt(presses, string) === 0));
+/** Whether all strings of an action are among these bits. */
+function areAllIn(bits: number, action: Action): boolean {
+  return stringsOf(action).every((string) => (bits & bit(string)) !== 0);
+}
+
+/** Strings that no finger presses and that fingers lie on, as long as nothing is struck, as bits. */
+function underFingers(before: Known, { presses, resting }: Heard["hands"]): number {
+  let under = 0;
+  for (const [body, strings] of byHabit({ ...before, presses, resting, bending: [] }, before, [])) {
+    if (body.hand !== "fretting") continue;
+    const lay = body.part === "ease" ? strings : (before.groups.get(body) ?? []);
+    for (const string of strings) if (lay.includes(string) && pressedAt(presses, string) === 0) under |= bit(string);
+  }
+  return under;
 }
 
 /** Which strings the strokes of one step go through, and whether they sound. */
-export function strokesKnown(known: Known, said: readonly Action[]): { strings: number[]; sounds: boolean }[] {
-  const actions = said.map((action) => withPlaces(known, action));
-  const under = underFingers(known, pressedAfter(known, actions));
-  return strokesIn(known, actions).map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, () => under) }));
+export function strokesKnown({ strokes, under }: Heard): { strings: number[]; sounds: boolean }[] {
+  return strokes.map((action) => ({ strings: stringsOf(action), sounds: doesSound(action, under) }));
 }
 
 /** Strokes with their strings, those that were said or those that habit gives them. */
@@ -106,12 +125,8 @@ function madeAs({ from: _, ...action }: Action, { strings, from }: NonNullable<K
 }
 
 /** Whether the strokes of one step are dead without being said. */
-export function isDeadByHabit(known: Known, said: readonly Action[]): boolean {
-  const actions = said.map((action) => withPlaces(known, action));
-  const under = underFingers(known, pressedAfter(known, actions));
-  return strokesIn(known, actions)
-    .filter(({ does }) => does === "stroke")
-    .every((action) => stringsOf(action).every((string) => under.has(string)));
+export function isDeadByHabit({ strokes, under }: Heard): boolean {
+  return strokes.every((action) => action.does !== "stroke" || areAllIn(under, action));
 }
 
 /** A chord said before by name is put down as it was then, a shape that moves as it lay before. */
@@ -183,7 +198,7 @@ export function isFreed(behind: Press, was: Press, tapped: readonly number[]): b
 }
 
 /** Fingers that press and that rest where they pressed. */
-function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): { presses: Press[]; resting: Press[] } {
+function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): Heard["hands"] {
   const fretting = actions.filter(({ hand }) => hand === "fretting");
   const fingers = (does: Action["does"]) => new Set(fretting.flatMap(({ does: is, by, part }) => (is === does && by !== undefined && !part ? [by] : [])));
   const isAll = fretting.some(({ does, by }) => does === "let-go" && by === undefined);

@@ -164,7 +164,12 @@ export function Score({
           <StringNames tuning={passage.instrument.tuning} lowestOnTop={lowestOnTop} width={namesWidth} />
           <div className="relative select-none" style={{ width: total }} {...handlers}>
             {shown.map((box) => (
-              <div key={passage.bars[box.index]!.id ?? box.index} className="absolute top-0" style={{ left: box.x, width: box.width }} data-bar={box.index}>
+              <div
+                key={passage.bars[box.index]!.id ?? box.index}
+                className="absolute top-0 isolate contain-strict"
+                style={{ left: box.x, width: box.width, height: scoreHeight(strings) }}
+                data-bar={box.index}
+              >
                 <BarView
                   bar={passage.bars[box.index]!}
                   index={box.index}
