@@ -1,3 +1,4 @@
+import { sameItems } from "../caching/fold.ts";
 import type { Action, ActionPlace } from "../document/plan.ts";
 import { type Press, pressedAt, samePress, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
@@ -253,10 +254,10 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
   for (const body of new Set([...habit.groups.keys(), ...target.keys()])) {
     const { hand, part, finger } = body;
     if (body === PALM) continue;
-    const is = target.get(body) ?? [];
+    const is = target.get(body) ?? NONE;
     const isElsewhere =
       isPart(body, "fretting", "ease") && is.length > 0 && habit.resting.find((press) => press.finger === finger)?.fret !== easedAt(held, finger);
-    if (String(is) === String(habit.groups.get(body) ?? []) && !isElsewhere) continue;
+    if (sameItems(is, habit.groups.get(body) ?? NONE) && !isElsewhere) continue;
     if (body === UNDERSIDE && is.length === 0 && comeAcross) continue;
     const other = OTHER_THUMB.get(body);
     if (other && is.length === 0 && target.has(other)) continue;
@@ -264,6 +265,8 @@ function corrections(habit: Known, before: Known, target: ReadonlyMap<Body, read
   }
   return actions;
 }
+
+const NONE: readonly number[] = [];
 
 /** There is one thumb: where it is said to rest it is not where it was. */
 const OTHER_THUMB: ReadonlyMap<Body, Body> = new Map([
@@ -311,10 +314,9 @@ function palmAction(
   { stroke }: Step,
   inFull: boolean,
 ): Action | null {
-  const is = [...(target.get(PALM) ?? [])];
-  const same = String(is) === String(habit.groups.get(PALM) ?? []);
+  const is = [...(target.get(PALM) ?? NONE)];
   const hand = "picking" as const;
-  if (same) return null;
+  if (sameItems(is, habit.groups.get(PALM) ?? NONE)) return null;
   const { kind } = picking.posture.at;
   if (kind === "follow") {
     const lowest = stroke && stroke.crossed.length > 0 ? Math.max(...stroke.crossed) : 0;

@@ -136,7 +136,9 @@ export function bit(string: number): number {
 }
 
 export function range(from: number, to: number): number[] {
-  return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
+  const all: number[] = [];
+  for (let k = from; k <= to; k++) all.push(k);
+  return all;
 }
 
 export function sameKnown(a: Known | null, b: Known | null): boolean {

@@ -52,7 +52,6 @@ export function hear(known: Known, said: readonly Action[]): Heard {
 export function after(known: Known, { actions, hands, strokes, under }: Heard): Known {
   const struck = strokes.filter((action) => doesSound(action, under)).flatMap(stringsOf);
   const again = laidAgain(hands, known);
-  const ringing = opened({ ...known, ...hands }, struck, strokes, again);
   const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
   const chuck = strokes.find(({ does }) => does === "chuck");
   const chucks = chuck ? { strings: stringsOf(chuck), from: chuck.from } : known.chucks;
@@ -63,15 +62,16 @@ export function after(known: Known, { actions, hands, strokes, under }: Heard): 
     shape,
     struck: last,
     chucks,
-    open: ringing,
+    open: opened(known, hands, struck, strokes, again),
     leans: !known.arched && (again ? again.groups.has(UNDERSIDE) : known.leans || isIndexDown(actions)),
     bending: bendingAfter(known, hands.presses, actions),
     chords: named(known, actions),
   };
-  const groups = byHabit(habits, known, strokes, tappedAfter(known, actions));
-  let now: Known = { ...habits, groups };
+  habits.groups = byHabit(habits, known, strokes, tappedAfter(known, actions));
+  let now: Known = habits;
   for (const action of actions) if (TOLD_OF_CONTACTS.has(action.does)) now = toldOf(now, action);
-  return withLay({ ...now, open: untouched(now.open, now.groups) });
+  const open = untouched(now.open, now.groups);
+  return withLay(open === now.open ? now : { ...now, open });
 }
 
 /** Strings that the tapping finger holds: until it pulls off, or the string is struck or slurred on. */
@@ -249,19 +249,23 @@ function byFinger(presses: readonly Press[]): Press[] {
 }
 
 /** Strings struck where no finger presses and none lies ring open until something touches them or they are struck dead. */
-function opened(now: Known, struck: readonly number[], strokes: readonly Action[], again: Lay | null): number {
-  const { open: before, groups, presses, leans } = now;
-  const under = (part: string, among: Groups = groups) => [...among].flatMap(([body, strings]) => (isPart(body, "fretting", part) ? strings : []));
-  const was = under("underside");
-  const held = new Set(
-    again
-      ? [...under("spare", again.groups), ...under("underside", again.groups)]
-      : [...under("spare"), ...(leans ? leant(now, (s) => (before & bit(s)) !== 0).filter((s) => was.includes(s)) : [])],
-  );
-  let open = before;
+function opened(before: Known, hands: Heard["hands"], struck: readonly number[], strokes: readonly Action[], again: Lay | null): number {
+  let { open } = before;
   for (const action of strokes) for (const string of stringsOf(action)) open &= ~bit(string);
-  for (const string of struck) if (pressedAt(presses, string) === 0 && !held.has(string)) open |= bit(string);
+  const free = struck.filter((string) => pressedAt(hands.presses, string) === 0);
+  if (free.length === 0) return open;
+  const held = heldThroughStroke({ ...before, ...hands }, again);
+  for (const string of free) if (!held.has(string)) open |= bit(string);
   return open;
+}
+
+/** Strings under idle fingers and under a leaning index, where they lay before the stroke. */
+function heldThroughStroke(now: Known, again: Lay | null): ReadonlySet<number> {
+  const under = (part: string, among: Groups) => [...among].flatMap(([body, strings]) => (isPart(body, "fretting", part) ? strings : []));
+  if (again) return new Set([...under("spare", again.groups), ...under("underside", again.groups)]);
+  const was = under("underside", now.groups);
+  const leaning = now.leans ? leant(now, (s) => (now.open & bit(s)) !== 0).filter((s) => was.includes(s)) : [];
+  return new Set([...under("spare", now.groups), ...leaning]);
 }
 
 function untouched(open: number, groups: Groups): number {
