@@ -84,6 +84,23 @@ describe("a fold with a cache", () => {
     sums(keys, beside, { cache });
     expect(sums(keys, beside, { cache, start: 3 }).map(({ sum }) => sum)).toEqual([3, 4, 5, 6, 0]);
   });
+  it("knows nothing of a version at which the stage failed half-way, and the lists given before stay as they were", () => {
+    const keys = Array.from({ length: 9 }, (_, i) => ({ is: i }));
+    const cache: SumCache = new FoldCache();
+    const first = sums(keys, new Array(9).fill(0), { cache });
+    const copy = structuredClone(first);
+    const failing: typeof SUMS = {
+      ...SUMS,
+      work: (state, i, context) => {
+        if (i === 6) throw new Error("no");
+        return SUMS.work(state + 1, i, context);
+      },
+    };
+    expect(() => sums(keys, new Array(9).fill(1), { cache }, failing)).toThrow("no");
+    expect(first).toEqual(copy);
+    for (const beside of [new Array(9).fill(0), new Array(9).fill(1)]) expect(sums(keys, beside, { cache })).toEqual(sums(keys, beside));
+    expect(first).toEqual(copy);
+  });
   it("holds the last state, remembered or not", () => {
     const keys = Array.from({ length: 5 }, () => ({ is: 1 }));
     const cache: SumCache = new FoldCache();

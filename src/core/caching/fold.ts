@@ -51,7 +51,7 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
   const { same, equal, backward = false } = stage;
   const { keys, beside = [], start, cache = new FoldCache<State, Out>() } = steps;
   const now = new Lasting([keys, ...beside], cache);
-  const { before, after, outs, count } = now;
+  const { before, after, count } = now;
   const [lead, trail] = backward ? [now.ends.suffix, now.ends.prefix] : [now.ends.prefix, now.ends.suffix];
   const at = (n: number) => (backward ? count - 1 - n : n);
   const alike = (a: State, b: State) => a === b || same(a, b);
@@ -60,7 +60,6 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
   let n = lead > 0 && alike(before[at(0)]!, start) ? lead : 0;
   let state = n > 0 ? after[at(n - 1)]! : start;
   let worked = 0;
-  let isNew = now.shift !== 0;
   for (; n < count; n++) {
     const i = at(n);
     // Behind the last change all stands from where the state is what it was.
@@ -69,29 +68,32 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
     if (then >= 0 && alike(cache.before[then]!, state) && now.isAsThen(then, i)) now.keep(then, i);
     else {
       const [made, next] = stage.work(state, i, context);
-      const out = then >= 0 && equal?.(cache.outs[then]!, made) ? cache.outs[then]! : made;
       before[i] = state;
       after[i] = next;
-      outs[i] = out;
+      if (then < 0 || !equal?.(cache.outs[then]!, made)) now.put(i, made);
+      else now.put(i, cache.outs[then]!);
       worked++;
-      if (then < 0 || out !== cache.outs[then]) isNew = true;
     }
     state = after[i]!;
   }
-  now.handOn(isNew, worked);
-  return cache.outs;
+  return now.handOn(worked);
 }
 
-/** What the last version of a passage knew, laid out over the steps of this one; what lies between its ends is still to be found. */
+/**
+ * What the last version of a passage knew, laid out over the steps of this one; what lies between its ends is still to be found.
+ * Where there are as many steps as before, states are written over in place, and results are copied when the first of them is
+ * another: most stages find little or nothing, and copies of whole lists would be a good part of an edit.
+ */
 class Lasting<State, Out> {
   readonly count: number;
-  /** How many steps fewer there are now. */
-  readonly shift: number;
   /** Steps at either end that have the same in every column. */
   readonly ends: Ends;
   readonly before: State[];
   readonly after: State[];
-  readonly outs: Out[];
+  /** How many steps fewer there are now. */
+  private readonly shift: number;
+  private readonly columnsThen: readonly (readonly unknown[])[];
+  private outs: Out[];
   /** Steps at either end that are the same ones, whatever stands beside them. */
   private readonly keys: Ends;
 
@@ -102,12 +104,16 @@ class Lasting<State, Out> {
     const keys = columns[0]!;
     this.count = keys.length;
     this.shift = cache.outs.length - this.count;
+    this.columnsThen = cache.columns;
     const { prefix, suffix } = endsOf(cache.columns[0] ?? NOTHING, keys);
     this.keys = { prefix, suffix: Math.min(suffix, this.count - prefix, cache.outs.length - prefix) };
     this.ends = endsOfAll(cache.columns, columns, this.shift === 0 ? this.count : this.keys.suffix);
-    this.before = withEnds(cache.before, this.count, this.ends);
-    this.after = withEnds(cache.after, this.count, this.ends);
-    this.outs = withEnds(cache.outs, this.count, this.ends);
+    const { ends, count, shift } = this;
+    this.before = shift === 0 ? cache.before : withEnds(cache.before, count, ends);
+    this.after = shift === 0 ? cache.after : withEnds(cache.after, count, ends);
+    this.outs = shift === 0 ? cache.outs : withEnds(cache.outs, count, ends);
+    // A stage may fail half-way: until all is found nothing is known.
+    cache.columns = [];
   }
 
   /** Where a step stood in the last version; -1 when it is a new one. */
@@ -118,21 +124,29 @@ class Lasting<State, Out> {
 
   /** Whether all that stands beside a step stood beside it then. */
   isAsThen(then: number, i: number): boolean {
-    const { columns, cache } = this;
-    for (let c = 1; c < columns.length; c++) if (cache.columns[c]![then] !== columns[c]![i]) return false;
+    const { columns, columnsThen } = this;
+    for (let c = 1; c < columns.length; c++) if (columnsThen[c]![then] !== columns[c]![i]) return false;
     return true;
   }
 
   keep(then: number, i: number): void {
     this.before[i] = this.cache.before[then]!;
     this.after[i] = this.cache.after[then]!;
-    this.outs[i] = this.cache.outs[then]!;
+    this.put(i, this.cache.outs[then]!);
   }
 
-  /** What the next version will find; the list of results only where something in it is new. */
-  handOn(isNew: boolean, worked: number): void {
+  put(i: number, out: Out): void {
+    if (this.outs === this.cache.outs) {
+      if (this.outs[i] === out) return;
+      this.outs = this.outs.slice();
+    }
+    this.outs[i] = out;
+  }
+
+  /** What the next version will find; the very list of results where nothing in it is new. */
+  handOn(worked: number): Out[] {
     const { cache, columns, before, after, outs } = this;
-    Object.assign(cache, { columns, before, after, outs: isNew ? outs : cache.outs, worked });
+    return Object.assign(cache, { columns, before, after, outs, worked }).outs;
   }
 }
 
@@ -201,10 +215,8 @@ function endsOfAll(old: readonly (readonly unknown[])[], now: readonly (readonly
   return { prefix, suffix };
 }
 
-/** A list of a new length with the ends of an old one. */
+/** A list of another length with the ends of an old one; what lies between is written over. */
 function withEnds<T>(old: readonly T[], count: number, { prefix, suffix }: Ends): T[] {
-  // What lies between is written over.
-  if (old.length === count) return old.slice();
   const list: T[] = old.slice(0, prefix);
   list.length = count;
   for (let k = 1; k <= suffix; k++) list[count - k] = old[old.length - k]!;

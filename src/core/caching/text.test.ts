@@ -9,6 +9,7 @@ it("values of one type have equal texts exactly when they are equal", () => {
     left: fc.array(press, { maxLength: 2 }),
     on: fc.boolean(),
     at: fc.option(fc.integer({ min: -3, max: 30 })),
+    ms: fc.oneof(fc.constantFrom(0.1, 163.043, 163.044, 1e9), fc.double({ noNaN: true, noDefaultInfinity: true })),
   });
   fc.assert(
     fc.property(value, value, (a, b) => {

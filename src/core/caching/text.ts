@@ -7,7 +7,7 @@ const NULL = 2;
 const UNDEFINED = 3;
 const NO = 4;
 const YES = 5;
-/** A number written out follows, up to an end. */
+/** The eight bytes of a number follow. */
 const NUMBER = 6;
 /** A word's own number follows. */
 const WORD = 7;
@@ -17,6 +17,10 @@ const LARGEST = 255 - ZERO;
 
 /** Every word met so far has its number. */
 const words = new Map<string, number>();
+
+/** A number and its bytes. */
+const numbers = new Float64Array(1);
+const bytes = new Uint8Array(numbers.buffer);
 
 /** Where a text is written, used again for the next. */
 const signs: number[] = [];
@@ -59,9 +63,16 @@ function writeNumber(value: number): void {
     return;
   }
   put(NUMBER);
-  const digits = `${value}`;
-  for (let i = 0; i < digits.length; i++) put(digits.charCodeAt(i));
-  put(END);
+  numbers[0] = value;
+  // One by one: V8 may compile a loop here in mid-flight, with what comes after it unknown, and then throws the code away at every number.
+  put(bytes[0]!);
+  put(bytes[1]!);
+  put(bytes[2]!);
+  put(bytes[3]!);
+  put(bytes[4]!);
+  put(bytes[5]!);
+  put(bytes[6]!);
+  put(bytes[7]!);
 }
 
 function numberOf(word: string): number {

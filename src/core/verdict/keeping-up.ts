@@ -83,13 +83,13 @@ const REACHES: Stage<{ steps: readonly ProblemStep[]; tables: Tables }, Reach, F
 function withoutHarm(step: ProblemStep): Factor[] {
   const fretting = groupsOf(step.fretting).shapes;
   const picking = groupsOf(step.picking).shapes;
+  if (step.muffled === 0) return new Array(fretting.length * picking.length).fill(Number.POSITIVE_INFINITY);
   const harms = fretting.flatMap((fs) => picking.map((ps) => leastHarm(step, fs, ps)));
   const least = Math.min(...harms);
   return harms.map((harm) => (harm === least ? Number.POSITIVE_INFINITY : 0));
 }
 
 function leastHarm(step: ProblemStep, fretting: readonly number[], picking: readonly number[]): number {
-  if (step.muffled === 0) return 0;
   return Math.min(...fretting.flatMap((f) => picking.map((p) => harmOf(step, step.fretting[f]!, step.picking[p]!))));
 }
 
