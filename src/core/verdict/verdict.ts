@@ -28,6 +28,9 @@ export interface Outcome {
   strings: PlannedString[];
   /** Per string: dB over the threshold of what rings too faintly to be heard as a stray; null where nothing does. */
   faintDb: readonly (number | null)[];
+  /** Strings that ring astray, those that are heard and those that are too faint, as bits. */
+  heard: number;
+  faint: number;
   /** Per string: how many of the newest excitations are unsilenced. */
   states: readonly number[];
 }
@@ -104,8 +107,10 @@ const OUTCOMES: Stage<Chosen, Standing, Outcome> = {
     };
     const strings = states.map((state, s) => plannedString(moment, stakes[s]!, s, state));
     const faintDb = states.map((state, s) => (stakes[s]!.faint[state]! > 0 ? loudestDb(moment, s, state) : null));
+    const heard = bitsWhere(strings, ({ strayDb }) => strayDb !== null);
+    const faint = bitsWhere(faintDb, (db) => db !== null);
     return [
-      { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, faintDb, states },
+      { fretting: shapes[0], picking: shapes[1], silenced: mask, strings, faintDb, heard, faint, states },
       { states, shapes, intents: intent[i]! },
     ];
   },
@@ -122,6 +127,12 @@ export function withReasons(planned: PlannedStages, outcomes: readonly Outcome[]
 /** Why nothing else holds a string at a step of the timeline. */
 export function whyOf(planned: PlannedStages, step: number, { string, touchedBy, state }: Pick<PlannedString, "string" | "touchedBy" | "state">): WhyNot[] {
   return whyNotOf(planned.shapes[step]!, planned.problem, planned.problem.stepOf[step]!, string, touchedBy, state === "stray");
+}
+
+function bitsWhere<T>(perString: readonly T[], holds: (of: T) => boolean): number {
+  let bits = 0;
+  for (let s = 0; s < perString.length; s++) if (holds(perString[s]!)) bits |= bit(s + 1);
+  return bits;
 }
 
 /** Everything at one step that a string's outcome depends on. */
@@ -208,20 +219,29 @@ function touchesOf({ step, hand, struck, shapes, before }: StepFacts, string: nu
 
 /** Stray rings that are heard, joined over neighbouring steps, loudest cause first named. */
 export function straysOf(planned: PlannedStages, outcomes: readonly Outcome[]): Stray[] {
-  return ringsOf(planned, outcomes, ({ strings }, s) => strings[s]!.strayDb);
+  return ringsOf(planned, outcomes, "heard", ({ strings }, s) => strings[s]!.strayDb);
 }
 
 /** Rings over the threshold that nobody hears beside what is meant to sound. */
 export function faintStraysOf(planned: PlannedStages, outcomes: readonly Outcome[]): Stray[] {
-  return ringsOf(planned, outcomes, ({ faintDb }, s) => faintDb[s]!).map((stray) => ({ ...stray, faint: true }));
+  return ringsOf(planned, outcomes, "faint", ({ faintDb }, s) => faintDb[s]!).map((stray) => ({ ...stray, faint: true }));
 }
 
-function ringsOf(planned: PlannedStages, outcomes: readonly Outcome[], dbOf: (outcome: Outcome, s: number) => number | null): Stray[] {
+function ringsOf(
+  planned: PlannedStages,
+  outcomes: readonly Outcome[],
+  which: "heard" | "faint",
+  dbOf: (outcome: Outcome, s: number) => number | null,
+): Stray[] {
   const { timeline, hazards } = planned;
   const open: (Stray | null)[] = new Array(timeline.strings).fill(null);
   const strays: Stray[] = [];
+  let before = 0;
   timeline.steps.forEach((step, i) => {
-    const { strings, states } = outcomes[i]!;
+    const { strings, states, [which]: now } = outcomes[i]!;
+    // At most steps nothing rings.
+    if ((before | now) === 0) return;
+    before = now;
     for (let s = 0; s < strings.length; s++) {
       const here = strings[s]!;
       const ringing = open[s];
