@@ -146,14 +146,16 @@ interface Fingered {
 const ISSUES = onItsOwn((i, { steps, hands, instrument, settings }: Fingered): readonly Issue[] => handIssues(steps[i]!, hands[i]!, instrument, settings));
 
 /** What the hand does at a step, with the fingers that are in a hurry; what is needed later is nothing to it, nor to the steps before. */
-function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs }: Settings): readonly [HandState, Needs] {
+function withHurry(hand: HandState, ms: number, needs: Needs, { moveMs, index }: Settings): readonly [HandState, Needs] {
   const soon = NO_NEEDS.slice();
   let hurried: FingerMask = 0;
   for (let f = 0; f < needs.length; f++) {
     const at = needs[f]!;
     if (at - ms >= 2 * moveMs.spare) continue;
     soon[f] = at;
-    const finger = f === 0 ? "T" : (f as 1 | 2 | 3 | 4);
+    // Only fingers that could lie idle can be too late for it: an index does so only where it never leans.
+    if (f === 0 || (f === 1 && index !== "arched")) continue;
+    const finger = f as 1 | 2 | 3 | 4;
     if (!hand.presses.some((press) => press.finger === finger)) hurried |= fingerBit(finger);
   }
   for (const finger of hand.placed) if (finger !== 0) soon[orderOf(finger)] = ms;

@@ -79,17 +79,33 @@ function unfitIn(raw: object): Fault | null {
   const tooMany = beyond("bars", Array.isArray(bars) ? bars.length : 0) ?? beyond("strokes", strokes);
   if (tooMany !== null) return { place: "/bars", says: tooMany };
   let parts = 0;
-  const open: { value: object; path: readonly string[] }[] = [{ value: raw, path: [] }];
+  const open: Part[] = [{ value: raw as Part["value"], key: "", within: null, depth: 0 }];
   for (let here = open.pop(); here; here = open.pop()) {
-    const { value, path } = here;
-    const says = beyond("parts", ++parts) ?? beyond("depth", path.length);
-    if (says !== null) return { place: pointer(path.slice(0, 4)), says };
-    if (Object.hasOwn(value, "__proto__")) return { place: pointer([...path, "__proto__"]), says: "no key can be called so" };
-    const many = Array.isArray(value) ? null : beyond("keys", Object.keys(value).length);
-    if (many !== null) return { place: pointer(path), says: many };
-    for (const [key, inner] of Object.entries(value)) if (typeof inner === "object" && inner !== null) open.push({ value: inner, path: [...path, key] });
+    const { value, depth } = here;
+    const says = beyond("parts", ++parts) ?? beyond("depth", depth);
+    if (says !== null) return { place: pointer(pathOf(here).slice(0, 4)), says };
+    if (Object.hasOwn(value, "__proto__")) return { place: pointer([...pathOf(here), "__proto__"]), says: "no key can be called so" };
+    const keys = Object.keys(value);
+    const many = Array.isArray(value) ? null : beyond("keys", keys.length);
+    if (many !== null) return { place: pointer(pathOf(here)), says: many };
+    for (const key of keys) {
+      const inner = value[key];
+      if (typeof inner === "object" && inner !== null) open.push({ value: inner as Part["value"], key, within: here, depth: depth + 1 });
+    }
   }
   return null;
+}
+
+/** An object or list of an input, and in which other it stands. */
+interface Part {
+  value: Readonly<Record<string, unknown>>;
+  key: string;
+  within: Part | null;
+  depth: number;
+}
+
+function pathOf({ key, within }: Part): string[] {
+  return within === null ? [] : [...pathOf(within), key];
 }
 
 /** JSON pointer (RFC 6901) of a path. */

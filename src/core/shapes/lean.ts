@@ -40,10 +40,7 @@ export function leanOptions(context: FrettingContext, rests: readonly Contact[],
 
 /** The neighbouring string that a finger has just rolled off, at the same fret; null if it did not roll. */
 export function rolledFrom(context: FrettingContext, press: Press): number | null {
-  const before = context.rolledFrom.find((p) => p.finger === press.finger && p.fret === press.fret && p.strings.length === 1);
-  if (!before || press.strings.length > 1) return null;
-  const from = before.strings[0]!;
-  return Math.abs(from - press.strings[0]!) === 1 ? from : null;
+  return context.rolledFrom.find(({ finger, fret }) => finger === press.finger && fret === press.fret)?.string ?? null;
 }
 
 /** Leaning over some strings, from the first on until one must sound, or until one that must before any finger moves. */

@@ -35,8 +35,8 @@ export interface FrettingSituation {
   presses: readonly Press[];
   /** Fingers whose note is over and that have not been needed elsewhere since. */
   left: readonly Press[];
-  /** Where fingers newly set down were before, at the same fret. */
-  rolledFrom: readonly Press[];
+  /** Of fingers newly set down on one string: the string beside it, at the same fret, that they have just rolled off. */
+  rolledFrom: readonly { finger: Press["finger"]; fret: number; string: number }[];
   /** Fingers that press nothing and must press a new place before they could have been laid down and come back. */
   hurried: FingerMask;
   /** Fingers that bend or shake a note: they do nothing else. */
@@ -129,7 +129,7 @@ export function frettingSituation(
     position: hand.position,
     presses: hand.presses,
     left: hand.left,
-    rolledFrom: hand.cameFrom.filter((from) => hand.presses.some((press) => press.finger === from.finger && press.fret === from.fret)),
+    rolledFrom: rolledFromIn(hand),
     hurried: hand.hurried,
     bending: hand.presses.reduce((mask, press) => (press.strings.some(isBent) ? mask | fingerBit(press.finger) : mask), 0),
     keptOpen: keptOpenIn(step, hand, held),
@@ -137,6 +137,16 @@ export function frettingSituation(
     wrapped,
   };
 }
+
+function rolledFromIn({ presses, cameFrom }: HandState): FrettingSituation["rolledFrom"] {
+  if (cameFrom.length === 0) return NOWHERE;
+  return presses.flatMap(({ finger, fret, strings: [string, ...more] }) => {
+    const from = cameFrom.find((before) => before.finger === finger && before.fret === fret && before.strings.length === 1)?.strings[0];
+    return from !== undefined && more.length === 0 && Math.abs(from - string!) === 1 ? [{ finger, fret, string: from }] : [];
+  });
+}
+
+const NOWHERE: FrettingSituation["rolledFrom"] = [];
 
 function keptOpenIn({ stroke }: Step, { presses }: HandState, held: HeldGrip | null): StringMask {
   if (!stroke || stroke.as === "play" || presses.length === 0) return 0;
