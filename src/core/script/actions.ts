@@ -8,7 +8,7 @@ import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
-import { type Body, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
+import { type Body, bit, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, range, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { after, type Heard, hear, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
 
 /** The shapes that both hands are in at a step: of its outcome no more is told here. */
@@ -29,7 +29,7 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
   const known = before ?? nothingKnown(timeline.strings);
   const hand = fingering.hands[index]!;
   const presses = hand.presses.filter(({ finger }) => finger !== 0);
-  const wraps: Action[] = index === 0 && wrap.on ? [{ hand: "fretting", does: "rest", part: "fret-wrap", strings: stringsUpTo(timeline.strings) }] : [];
+  const wraps: Action[] = index === 0 && wrap.on ? [{ hand: "fretting", does: "rest", part: "fret-wrap", strings: range(1, timeline.strings) }] : [];
   const touching = new Set(held.fretting.contacts.flatMap(({ part, finger }) => (part === "ease" ? [finger as Press["finger"]] : [])));
   const school: Action[] = index === 0 && settings.index === "arched" ? [{ hand: "fretting", does: "lean", part: "arched", strings: [] }] : [];
   const put = pressing(known, presses, hand.left, touching, step);
@@ -64,21 +64,18 @@ function withDeadness(actions: Action[], heard: Heard, { stroke }: Step): Action
   });
 }
 
-function stringsUpTo(count: number): number[] {
-  return Array.from({ length: count }, (_, s) => s + 1);
-}
-
 /** Every contact by hand, part and finger, the tapping finger's among them. */
-function groupsOf({ fretting, picking }: Held, { sounding }: Step): Map<Body, number[]> {
-  const groups = new Map<Body, number[]>();
-  const add = (body: Body, string: number) => groups.set(body, [...(groups.get(body) ?? []), string]);
-  for (const { hand, part, finger, string } of [...fretting.contacts, ...picking.contacts])
-    add(hand === "fretting" && part === "spare" ? IDLE : bodyOf(hand, part, finger), string);
+function groupsOf({ fretting, picking }: Held, { sounding }: Step): Map<Body, readonly number[]> {
+  const bits = new Map<Body, number>();
+  const add = (body: Body, string: number) => bits.set(body, (bits.get(body) ?? 0) | bit(string));
+  for (const { contacts } of [fretting, picking])
+    for (const { hand, part, finger, string } of contacts) add(hand === "fretting" && part === "spare" ? IDLE : bodyOf(hand, part, finger), string);
   for (const note of sounding) if (note?.from === "tap") add(bodyOf("picking", "press", "m"), note.string);
-  for (const [body, strings] of groups)
+  const groups = new Map<Body, readonly number[]>();
+  for (const [body, mask] of bits)
     groups.set(
       body,
-      [...new Set(strings)].sort((a, b) => a - b),
+      range(1, sounding.length).filter((string) => (mask & bit(string)) !== 0),
     );
   return groups;
 }

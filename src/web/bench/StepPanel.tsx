@@ -40,7 +40,6 @@ export function StepPanel({
   /** To what gives out first beyond a limit. */
   onLimit(limit: Limit): void;
 }) {
-  const whyNot = useWhy(askWhy, selected?.index ?? -1, string);
   if (!plan) return <p className="quiet p-6 text-lg">Planning …</p>;
   if (!selected)
     return (
@@ -115,26 +114,35 @@ export function StepPanel({
           </p>
         )}
         {here.state === "stray" && <Remedies plan={plan} step={step} string={string} onRemedy={onRemedy} />}
-        {whyNot.length > 0 && here.intent !== "ring" && (
-          <>
-            <h3 className="mt-2 font-bold">{here.state === "stray" ? "Why nothing holds it" : "Why not otherwise"}</h3>
-            <ul className="space-y-1">
-              {whyNot.map((why) => (
-                <li key={why.part + why.hand + (why.finger ?? "")}>
-                  <span className="font-semibold">{touchWords(why)}:</span> {why.reason}{" "}
-                  {PINNABLE.has(why.code) && (
-                    <button type="button" className="btn btn-xs" onClick={() => onPin(pinOf("demand", why))} aria-label={`Do it: ${touchWords(why)}`}>
-                      do it
-                    </button>
-                  )}
-                </li>
-              ))}
-            </ul>
-          </>
+        {here.intent !== "ring" && (
+          <Reasons askWhy={askWhy} step={selected.index} string={string} isStray={here.state === "stray"} onDo={(why) => onPin(pinOf("demand", why))} />
         )}
       </section>
       <Counts plan={plan} passage={passage} onPin={onPin} onLimit={onLimit} />
     </div>
+  );
+}
+
+/** Why nothing else holds a string; by itself, since the answer comes after the rest has been drawn. */
+function Reasons({ askWhy, step, string, isStray, onDo }: { askWhy: AskWhy; step: number; string: number; isStray: boolean; onDo(why: WhyNot): void }) {
+  const whyNot = useWhy(askWhy, step, string);
+  if (whyNot.length === 0) return null;
+  return (
+    <>
+      <h3 className="mt-2 font-bold">{isStray ? "Why nothing holds it" : "Why not otherwise"}</h3>
+      <ul className="space-y-1">
+        {whyNot.map((why) => (
+          <li key={why.part + why.hand + (why.finger ?? "")}>
+            <span className="font-semibold">{touchWords(why)}:</span> {why.reason}{" "}
+            {PINNABLE.has(why.code) && (
+              <button type="button" className="btn btn-xs" onClick={() => onDo(why)} aria-label={`Do it: ${touchWords(why)}`}>
+                do it
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 
@@ -294,12 +302,21 @@ function pinWords(pin: Pin | undefined, bars: Passage["bars"]): string {
   return `${pin.want === "demand" ? "Held to" : "Forbidden"}: ${touchWords(pin.contact)}, string ${pin.string}, bar ${pin.from.bar}${bar ? `, ${countOf(ticksOf(pin.from.at), bar)}` : ""}`;
 }
 
+/** Keys in a row come faster than this, in ms. */
+const AT_REST_MS = 60;
+
 /** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */
 function useWhy(askWhy: AskWhy, step: number, string: number): WhyNot[] {
   const [answer, setAnswer] = useState<{ step: number; string: number; whyNot: WhyNot[] } | null>(null);
   useEffect(() => {
-    if (step < 0) return;
-    return askWhy(step, string, (whyNot) => setAnswer({ step, string, whyNot }));
+    let forget = () => {};
+    const resting = setTimeout(() => {
+      forget = askWhy(step, string, (whyNot) => setAnswer({ step, string, whyNot }));
+    }, AT_REST_MS);
+    return () => {
+      clearTimeout(resting);
+      forget();
+    };
   }, [askWhy, step, string]);
   return answer?.step === step && answer.string === string ? answer.whyNot : [];
 }

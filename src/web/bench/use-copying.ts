@@ -11,16 +11,18 @@ import { barRange, type Range } from "./selection.ts";
 /** Copying, cutting, pasting and repeating: of the selection, or else of the bar that the cursor is in. */
 export function useCopying(passage: Passage, range: Range | null, cursor: Place) {
   const dispatch = useDispatch<Dispatch>();
-  const taken = range ?? barRange(passage, cursor);
-  const pasteAt = (at: number, figure: Figure) => {
-    if (!dispatch(edit({ kind: "paste", at, figure })))
+  // Only when somebody copies: this is drawn at every key.
+  const taken = () => range ?? barRange(passage, cursor);
+  const figure = () => figureOf(passage, taken().from, taken().to);
+  const pasteAt = (at: number, pasted: Figure) => {
+    if (!dispatch(edit({ kind: "paste", at, figure: pasted })))
       dispatch(notify({ says: "This does not fit: it needs a string or a fret that this instrument has not." }));
   };
   const clipboard = clipboardOf({
-    copied: () => figureOf(passage, taken.from, taken.to),
-    onCut: () => dispatch(edit({ kind: "clear", ...taken })),
-    onPaste: (figure) => pasteAt(range?.from ?? ticksAt(passage, cursor), figure),
+    copied: figure,
+    onCut: () => dispatch(edit({ kind: "clear", ...taken() })),
+    onPaste: (pasted) => pasteAt(range?.from ?? ticksAt(passage, cursor), pasted),
     onTrouble: (says) => dispatch(notify({ says })),
   });
-  return { clipboard, repeat: () => pasteAt(taken.to, figureOf(passage, taken.from, taken.to)) };
+  return { clipboard, repeat: () => pasteAt(taken().to, figure()) };
 }

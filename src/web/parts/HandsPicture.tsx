@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { PlannedStep } from "../../core/document/plan.ts";
 import { type HandsOptions, handsSvg } from "../../core/drawing/hands.ts";
 import { handsLabel } from "../../core/drawing/label.ts";
@@ -19,7 +19,7 @@ export const PAGE: Paint = {
 };
 
 /** Both hands on the strings at a step, as this player sees them. */
-export function HandsPicture({
+export const HandsPicture = memo(function HandsPicture({
   step,
   size = "large",
   selected,
@@ -31,4 +31,4 @@ export function HandsPicture({
     [step, size, selected, look],
   );
   return <Drawing svg={svg} label={handsLabel(step)} {...(className === undefined ? {} : { className })} />;
-}
+});

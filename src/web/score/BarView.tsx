@@ -165,7 +165,7 @@ const Counts = memo(function Counts({ counts, meter, tempo, index, newMeter, gri
 const swingLine = line().curve(curveNatural);
 
 /** The stroking hand as a pendulum: it crosses the strings at every dot, full where it meets them, hollow where it passes over. */
-function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "directions">) {
+const Swing = memo(function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "directions">) {
   const { xOf } = useScale();
   const middle = COUNT_HEIGHT + SWING_HEIGHT / 2;
   const plucked = directions.some((d) => d.kind !== "down" && d.kind !== "up" && d.kind !== "none");
@@ -208,7 +208,7 @@ function Swing({ bar, grid, directions }: Pick<BarViewProps, "bar" | "grid" | "d
       })}
     </>
   );
-}
+});
 
 export function scoreHeight(strings: number): number {
   return COUNT_HEIGHT + SWING_HEIGHT + strings * LANE + 8 + 2 * strings * TRACK_ROW + 12;
