@@ -1,4 +1,4 @@
-import { FoldCache, fold, onItsOwn, type Stage, sameItems } from "../caching/fold.ts";
+import { FoldCache, fold, type Stage, sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
 import type { Limit } from "../document/plan.ts";
@@ -26,21 +26,9 @@ import type { PlannedStages } from "./verdict.ts";
 /** How many times as fast as written; without end where nothing takes time. */
 type Factor = number;
 
-/**
- * All of a step that hands have to keep up with. Steps that are alike in it are one moment, whatever is at stake on their strings:
- * behind an edit a string may ring on for many steps, and the hands do as before.
- */
-interface Moment {
-  /** The first such step. */
-  step: ProblemStep;
-  /** By what the times for either hand's moves are known. */
-  fretting: string;
-  picking: string;
-}
-
 /** Per pair of postures of a step, those of one fretting posture one after the other: up to which factor hands get there and keep up all the way. */
 interface Reach {
-  moment: Moment | null;
+  step: ProblemStep | null;
   factors: readonly Factor[];
 }
 
@@ -48,8 +36,6 @@ type Tables = Map<string, Map<number, Map<number, readonly Factor[]>>>;
 
 /** What this remembers from one version of a passage to the next, for one player. */
 export class KeepingUpCache {
-  readonly own = new FoldCache<null, Moment>();
-  readonly moments = new Map<string, Moment>();
   readonly reaches = new FoldCache<Reach, Factor>();
   readonly tables: Tables = new Map();
 }
@@ -65,11 +51,11 @@ export function handsLimitOf(passage: Passage, { problem, timeline }: PlannedSta
   const keepsUp = (factor: Factor) => factor * passage.tempo + ROUNDING >= tempo + 1;
   const at = reached.findIndex((factor) => !keepsUp(factor));
   const { bar, atTicks } = timeline.steps[problem.stepOf.indexOf(at)]!;
-  const { moment, factors } = cache.reaches.before[at]!;
+  const { step, factors } = cache.reaches.before[at]!;
   const { kind } = firstToGiveOut(
-    moment!,
+    step!,
     factors.map((factor) => (keepsUp(factor) ? Number.POSITIVE_INFINITY : 0)),
-    cache.reaches.after[at]!.moment!,
+    problem.steps[at]!,
     cache.tables,
   );
   const move = kind === "settle" ? "settling" : GESTURES[kind].name;
@@ -80,27 +66,16 @@ export function handsLimitOf(passage: Passage, { problem, timeline }: PlannedSta
 const ROUNDING = 1e-6;
 
 /** Per step of the problem: up to which factor the hands can keep up from the start until there. */
-function reachedUpTo({ steps }: Problem, { own, moments: known, reaches, tables }: KeepingUpCache): readonly Factor[] {
-  const moments = fold(MOMENTS, { steps, known }, { keys: steps, start: null, cache: own });
-  return fold(REACHES, { moments, tables }, { keys: moments, start: { moment: null, factors: [] }, cache: reaches });
+function reachedUpTo({ steps }: Problem, { reaches, tables }: KeepingUpCache): readonly Factor[] {
+  return fold(REACHES, { steps, tables }, { keys: steps, start: { step: null, factors: [] }, cache: reaches });
 }
 
-const MOMENTS = onItsOwn((i, { steps, known }: { steps: readonly ProblemStep[]; known: Map<string, Moment> }): Moment => {
-  const step = steps[i]!;
-  const fretting = textOf([momentOf(step, "fretting"), step.clock]);
-  const picking = textOf([momentOf(step, "picking"), step.clock]);
-  // Which pairs of shapes leave muffled notes to be heard is each step's own.
-  if (step.muffled !== 0) return { step, fretting, picking };
-  const postures = `${groupsOf(step.fretting).list} ${groupsOf(step.picking).list}`;
-  return knownIn(known, `${postures} ${fretting} ${picking}`, () => ({ step, fretting, picking }));
-});
-
-const REACHES: Stage<{ moments: readonly Moment[]; tables: Tables }, Reach, Factor> = {
-  same: (a, b) => a.moment === b.moment && sameItems(a.factors, b.factors),
-  work: (before, i, { moments, tables }) => {
-    const moment = moments[i]!;
-    const factors = before.moment === null ? withoutHarm(moment.step) : onwardFrom(before.factors, before.moment, moment, tables);
-    return [Math.max(...factors), { moment, factors }];
+const REACHES: Stage<{ steps: readonly ProblemStep[]; tables: Tables }, Reach, Factor> = {
+  same: (a, b) => a.step === b.step && sameItems(a.factors, b.factors),
+  work: (before, i, { steps, tables }) => {
+    const step = steps[i]!;
+    const factors = before.step === null ? withoutHarm(step) : onwardFrom(before.factors, before.step, step, tables);
+    return [Math.max(...factors), { step, factors }];
   },
 };
 
@@ -119,12 +94,12 @@ function leastHarm(step: ProblemStep, fretting: readonly number[], picking: read
 }
 
 /** First the fretting hand moves, then the picking hand. */
-function onwardFrom(factors: readonly Factor[], from: Moment, to: Moment, tables: Tables): Factor[] {
+function onwardFrom(factors: readonly Factor[], from: ProblemStep, to: ProblemStep, tables: Tables): Factor[] {
   const fretting = tableOf(from, to, "fretting", tables);
   const picking = tableOf(from, to, "picking", tables);
-  const reach = withoutHarm(to.step);
-  const columns = groupsOf(from.step.picking).postures.length;
-  const columnsTo = groupsOf(to.step.picking).postures.length;
+  const reach = withoutHarm(to);
+  const columns = groupsOf(from.picking).postures.length;
+  const columnsTo = groupsOf(to.picking).postures.length;
   const rows = factors.length / columns;
   const rowsTo = reach.length / columnsTo;
   for (let f = 0; f < rowsTo; f++) {
@@ -141,12 +116,12 @@ function onwardFrom(factors: readonly Factor[], from: Moment, to: Moment, tables
 }
 
 /** Of every move of a hand into a step: up to which factor there is time for it. Steps that have the same time for the same moves share them. */
-function tableOf(from: Moment, to: Moment, hand: PlannedHand, tables: Tables): readonly Factor[] {
-  const left = groupsOf(from.step[hand]);
-  const next = groupsOf(to.step[hand]);
-  const byLists = knownIn(tables, to[hand], () => new Map<number, Map<number, readonly Factor[]>>());
+function tableOf(from: ProblemStep, to: ProblemStep, hand: PlannedHand, tables: Tables): readonly Factor[] {
+  const left = groupsOf(from[hand]);
+  const next = groupsOf(to[hand]);
+  const byLists = knownIn(tables, textOf([momentOf(to, hand), to.clock]), () => new Map<number, Map<number, readonly Factor[]>>());
   const onward = knownIn(byLists, left.list, () => new Map<number, readonly Factor[]>());
-  return knownIn(onward, next.list, () => left.postures.flatMap((a) => next.postures.map((b) => factorOf(to.step, a, b, next.postures))));
+  return knownIn(onward, next.list, () => left.postures.flatMap((a) => next.postures.map((b) => factorOf(to, a, b, next.postures))));
 }
 
 function factorOf(step: ProblemStep, from: Posture, to: Posture, next: readonly Posture[]): Factor {
@@ -171,16 +146,14 @@ function timeFor({ clock, untilPressMs, frettingIdleMs }: ProblemStep, move: Mov
 }
 
 /** On the best way into a step, from any pair of postures that counts: the move there is least time for. */
-function firstToGiveOut(left: Moment, factors: readonly Factor[], next: Moment, tables: Tables): Move {
-  const reach = onwardFrom(factors, left, next, tables);
-  const { step: from } = left;
-  const { step: to } = next;
+function firstToGiveOut(from: ProblemStep, factors: readonly Factor[], to: ProblemStep, tables: Tables): Move {
+  const reach = onwardFrom(factors, from, to, tables);
   const best = Math.max(...reach);
   const [f, p] = pairAt(reach.indexOf(best), to);
   const columnsTo = groupsOf(to.picking).postures.length;
   const rowsTo = groupsOf(to.fretting).postures.length;
-  const fretting = tableOf(left, next, "fretting", tables);
-  const picking = tableOf(left, next, "picking", tables);
+  const fretting = tableOf(from, to, "fretting", tables);
+  const picking = tableOf(from, to, "picking", tables);
   const through = factors.findIndex((factor, k) => {
     const [a, b] = pairAt(k, from);
     return Math.min(factor, fretting[a * rowsTo + f]!, picking[b * columnsTo + p]!) === best;
