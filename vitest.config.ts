@@ -3,10 +3,10 @@ import { defineConfig } from "vitest/config";
 /** Tests of the API and of what it does to a database: they run on the embedded one and on a PostgreSQL server. */
 const ON_BOTH = ["app", "practice", "recordings", "backups/backups", "people", "changes", "teaching/teaching"].map((name) => `src/server/${name}.test.ts`);
 
-// Two at a time even on two processors; the timeouts only end what hangs.
+// Three at a time on two processors, since tests of servers wait for them; the timeouts only end what hangs.
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    maxWorkers: 3,
     testTimeout: 600000,
     hookTimeout: 600000,
     projects: [

@@ -1,4 +1,4 @@
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
@@ -11,6 +11,25 @@ export function run(command, args, options = {}) {
   const done = spawnSync(command, args, { cwd: ROOT, stdio: "inherit", ...options });
   if (done.error) throw done.error;
   if (done.status !== 0) process.exit(done.status ?? 1);
+}
+
+/** Runs scripts of the project side by side, and says of each what it said when it is over; one that fails ends this process with its code. */
+export async function runTogether(scripts) {
+  const all = scripts.map(
+    (script) =>
+      new Promise((resolve, reject) => {
+        const child = spawn("npm", ["run", "--silent", script], { cwd: ROOT });
+        const said = [];
+        for (const stream of [child.stdout, child.stderr]) stream.on("data", (piece) => said.push(piece));
+        child.on("error", reject);
+        child.on("close", (code) => {
+          process.stdout.write(`\n== ${script}\n${Buffer.concat(said)}`);
+          resolve(code ?? 1);
+        });
+      }),
+  );
+  const failed = (await Promise.all(all)).find((code) => code !== 0);
+  if (failed !== undefined) process.exit(failed);
 }
 
 /** Installs the packages of the lock file unless exactly these are there. */

@@ -65,6 +65,14 @@ describe("editing with undo", () => {
     store.dispatch(opened({ id: "a", passage: passage(), version: 3, past: [], future: [], save: "saved", cursor: { bar: 9, tick: 77, string: 8 } }));
     expect(store.getState().edit.cursor).toEqual({ bar: 1, tick: 0, string: 6 });
   });
+  it("an edit where the cursor is leaves the very cursor, so that what follows it alone is not drawn again", () => {
+    const store = bench();
+    const { cursor } = store.getState().edit;
+    store.dispatch(fret(3));
+    expect(store.getState().edit.cursor).toBe(cursor);
+    store.dispatch(undo());
+    expect(store.getState().edit.cursor).toBe(cursor);
+  });
   it("an edit that does nothing leaves no trace", () => {
     const store = bench();
     expect(store.dispatch(edit({ kind: "remove-note", place: { bar: 0, tick: 0 }, string: 2 }))).toBe(false);
