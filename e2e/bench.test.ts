@@ -102,6 +102,27 @@ describe("editing", () => {
     await page.keyboard.press("Enter");
     await page.getByLabel("Tempo, 20 to 400 quarters a minute").and(page.locator('[value="88"]')).waitFor();
   });
+
+  it("by pointer: a tool asks what is at the cursor when it is pressed, wherever the cursor has gone meanwhile", async () => {
+    const page = await open("Bilge Pump");
+    await page.getByRole("button", { name: "1 stray ring" }).click();
+    await reads(page, "string-state", /^String 5: stray ring/);
+    const click = page.getByRole("button", { name: "Fingers click on this string with the stroke (F)" });
+    await click.click();
+    await reads(page, "string-state", /^String 5: dead stroke/);
+    expect(await click.getAttribute("aria-pressed")).toBe("true");
+    await click.click();
+    await reads(page, "string-state", /^String 5: stray ring/);
+    await page.getByRole("application").focus();
+    await page.keyboard.press("ArrowDown");
+    await reads(page, "string-state", "String 6: sounds");
+    expect(await click.isDisabled()).toBe(true);
+    await page.getByRole("button", { name: "Palm-muted (P)" }).click();
+    await reads(page, "string-state", "String 6: palm-muted");
+    await page.getByRole("button", { name: "Undo (Ctrl Z)" }).click();
+    await reads(page, "string-state", "String 6: sounds");
+    expect(stage.seen.trouble).toEqual([]);
+  });
 });
 
 describe("for screen readers", () => {

@@ -59,7 +59,7 @@ export const BarView = memo(function BarView({
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawing cannot be a fieldset
     <svg width={width} height={height} className="block" role="group" aria-label={`Bar ${index + 1}`}>
-      {selected && <rect x={xOf(selected.tick) - 2} y={0} width={widthOf(selected.endTick - selected.tick)} height={height} fill="var(--color-base-200)" />}
+      {selected && <rect x={xOf(selected.tick) - 2} y={3} width={widthOf(selected.endTick - selected.tick)} height={height - 6} fill="var(--color-base-200)" />}
       <line x1={0.5} x2={0.5} y1={COUNT_HEIGHT} y2={height} stroke="var(--color-base-300)" strokeWidth={2} />
       <Counts counts={counts} meter={bar.meter.join("/")} tempo={bar.tempo} index={index} newMeter={newMeter} grips={bar.grips} strings={strings} />
       <Swing bar={bar} grid={grid} directions={directions} />
