@@ -1,5 +1,10 @@
-/** A drawing of the core's own making; its words are escaped there. Without a label it only repeats what stands beside it. */
-export function Drawing({ svg, label, className = "" }: { svg: string; label?: string; className?: string }) {
+import { memo } from "react";
+
+/**
+ * A drawing of the core's own making; its words are escaped there. Without a label it only repeats what stands beside it. The page
+ * takes it in anew whenever this is drawn, so that is only when it is another.
+ */
+export const Drawing = memo(function Drawing({ svg, label, className = "" }: { svg: string; label?: string; className?: string }) {
   return (
     <div
       className={className}
@@ -8,4 +13,4 @@ export function Drawing({ svg, label, className = "" }: { svg: string; label?: s
       dangerouslySetInnerHTML={{ __html: svg }}
     />
   );
-}
+});
