@@ -70,8 +70,7 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
       const [made, next] = stage.work(state, i, context);
       before[i] = state;
       after[i] = next;
-      if (then < 0 || !equal?.(cache.outs[then]!, made)) now.put(i, made);
-      else now.put(i, cache.outs[then]!);
+      now.put(i, then >= 0 && equal?.(cache.outs[then]!, made) ? cache.outs[then]! : made);
       worked++;
     }
     state = after[i]!;

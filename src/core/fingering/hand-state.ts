@@ -30,7 +30,7 @@ export interface HandState {
   placed: readonly Finger[];
   /** Where those fingers came from, if they were on the neck before. */
   cameFrom: readonly Press[];
-  /** Fingers that press nothing and must press a new place before they could have been laid down and come back. */
+  /** Fingers that could lie idle but must press a new place before they could have been laid down and come back. */
   hurried: FingerMask;
 }
 

@@ -37,7 +37,7 @@ export interface FrettingSituation {
   left: readonly Press[];
   /** Of fingers newly set down on one string: the string beside it, at the same fret, that they have just rolled off. */
   rolledFrom: readonly { finger: Press["finger"]; fret: number; string: number }[];
-  /** Fingers that press nothing and must press a new place before they could have been laid down and come back. */
+  /** Fingers that could lie idle but must press a new place before they could have been laid down and come back. */
   hurried: FingerMask;
   /** Fingers that bend or shake a note: they do nothing else. */
   bending: FingerMask;
