@@ -16,6 +16,7 @@ import { stateWords } from "../../core/words/strings.ts";
 import { tooFastBy } from "../../core/words/time.ts";
 import { HandSentences } from "../parts/HandSentences.tsx";
 import { HandsPicture } from "../parts/HandsPicture.tsx";
+import { AT_REST_MS } from "../parts/use-at-rest.ts";
 import type { AskWhy } from "../planner/use-plan.ts";
 import type { StepBox } from "../score/layout.ts";
 
@@ -301,9 +302,6 @@ function pinWords(pin: Pin | undefined, bars: Passage["bars"]): string {
   const bar = bars[pin.from.bar - 1];
   return `${pin.want === "demand" ? "Held to" : "Forbidden"}: ${touchWords(pin.contact)}, string ${pin.string}, bar ${pin.from.bar}${bar ? `, ${countOf(ticksOf(pin.from.at), bar)}` : ""}`;
 }
-
-/** Keys in a row come faster than this, in ms. */
-const AT_REST_MS = 60;
 
 /** Reasons for the string at the cursor, asked of the worker when the cursor comes to rest there. */
 function useWhy(askWhy: AskWhy, step: number, string: number): WhyNot[] {

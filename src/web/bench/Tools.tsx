@@ -1,12 +1,13 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, Guitar, Redo2, Undo2 } from "lucide-react";
-import { memo, useCallback, useRef } from "react";
+import { memo, useCallback, useMemo, useRef } from "react";
 import type { Edit, Place } from "../../core/edit/edit.ts";
 import type { NoteChange } from "../../core/edit/types.ts";
 import { TEMPO } from "../../core/music/tempo.ts";
 import type { Note, Passage, Stroke } from "../../core/passage/schema.ts";
 import { ToolButton } from "../parts/ToolButton.tsx";
 import { NumberField } from "../parts/TypedField.tsx";
+import { useAtRest } from "../parts/use-at-rest.ts";
 import { NoteMenu } from "./NoteMenu.tsx";
 import type { Entry } from "./use-keys.ts";
 
@@ -54,11 +55,13 @@ const REDO = <Redo2 size={18} aria-hidden />;
 const INSTRUMENT = <Guitar size={18} aria-hidden />;
 
 /**
- * What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. It stands beside
- * every keypress: each group is drawn anew only when what it shows changes, and asks what is at the cursor when it is pressed.
+ * What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. Buttons show what
+ * is at the cursor when it has come to rest, so that they do not flicker under keys in a row, and ask what is there when they are
+ * pressed. Each group is drawn anew only when what it shows changes.
  */
 export function Tools(props: ToolsProps) {
-  const { note, stroke, place, string, passage } = props;
+  const { note, stroke, string, place, passage } = props;
+  const shown = useAtRest(useMemo(() => ({ note, stroke, string }), [note, stroke, string]));
   const newest = useRef<ToolsProps>(props);
   newest.current = props;
   const changeNote = useCallback((change: NoteChange) => {
@@ -69,18 +72,18 @@ export function Tools(props: ToolsProps) {
     <div className="hidden flex-wrap items-center gap-x-2 gap-y-2 border-b border-base-300 px-4 py-1.5 sm:flex" role="toolbar" aria-label="At the cursor">
       <UndoRedo canUndo={props.canUndo} canRedo={props.canRedo} newest={newest} />
       <TempoAndInstrument tempo={passage.tempo} newest={newest} />
-      <Fingers finger={note?.finger} isFretted={note !== null && note.fret > 0} newest={newest} />
-      <Tones tone={note?.tone} isNote={note !== null} newest={newest} />
+      <Fingers finger={shown.note?.finger} isFretted={shown.note !== null && shown.note.fret > 0} newest={newest} />
+      <Tones tone={shown.note?.tone} isNote={shown.note !== null} newest={newest} />
       <Strokes
-        stroke={stroke?.stroke}
-        as={stroke?.as}
-        accent={stroke?.accent === true}
-        clicks={stroke?.click?.includes(string) === true}
-        isStroke={stroke !== null}
-        canClick={stroke !== null && note === null && (stroke.as ?? "play") === "play"}
+        stroke={shown.stroke?.stroke}
+        as={shown.stroke?.as}
+        accent={shown.stroke?.accent === true}
+        clicks={shown.stroke?.click?.includes(shown.string) === true}
+        isStroke={shown.stroke !== null}
+        canClick={shown.stroke !== null && shown.note === null && (shown.stroke.as ?? "play") === "play"}
         newest={newest}
       />
-      <NoteMenu note={(stroke?.as ?? "play") === "play" ? note : null} onChange={changeNote} />
+      <NoteMenu note={(shown.stroke?.as ?? "play") === "play" ? shown.note : null} onChange={changeNote} />
       <ChordAndBar bar={place.bar} canRemove={passage.bars.length > 1} newest={newest} />
       <Writing entry={props.entry} gridName={props.gridName} newest={newest} />
     </div>
@@ -127,8 +130,8 @@ const TempoAndInstrument = memo(function TempoAndInstrument({ tempo, newest }: N
 
 const Fingers = memo(function Fingers({ finger: on, isFretted, newest }: Newest & { finger: Note["finger"]; isFretted: boolean }) {
   const toggle = (finger: (typeof FINGERS)[number]) => {
-    const { place, string, onEdit } = newest.current;
-    onEdit({ kind: "set-finger", place, string, finger: on === finger ? null : finger });
+    const { note, place, string, onEdit } = newest.current;
+    onEdit({ kind: "set-finger", place, string, finger: note?.finger === finger ? null : finger });
   };
   return (
     <Group label="Finger" shown>
@@ -143,8 +146,8 @@ const Fingers = memo(function Fingers({ finger: on, isFretted, newest }: Newest 
 
 const Tones = memo(function Tones({ tone: on, isNote, newest }: Newest & { tone: Note["tone"]; isNote: boolean }) {
   const toggle = (tone: (typeof TONES)[number]["tone"]) => {
-    const { place, string, onEdit } = newest.current;
-    onEdit({ kind: "set-tone", place, string, tone: on === tone ? "open" : tone });
+    const { note, place, string, onEdit } = newest.current;
+    onEdit({ kind: "set-tone", place, string, tone: note?.tone === tone ? "open" : tone });
   };
   return (
     <Group label="Tone" shown>
@@ -167,12 +170,12 @@ interface StrokesProps extends Newest, Pick<Stroke, "stroke" | "as"> {
 
 const Strokes = memo(function Strokes({ stroke, as: isAs, accent, clicks, isStroke, canClick, newest }: StrokesProps) {
   const toggle = (kind: (typeof DIRECTIONS)[number]["kind"]) => {
-    const { place, onEdit } = newest.current;
-    onEdit({ kind: "set-stroke", place, stroke: stroke === kind ? null : kind });
+    const { stroke: now, place, onEdit } = newest.current;
+    onEdit({ kind: "set-stroke", place, stroke: now?.stroke === kind ? null : kind });
   };
   const toggleDead = (as: (typeof DEAD_STROKES)[number]["as"]) => {
-    const { place, length, onEdit } = newest.current;
-    onEdit({ kind: "set-as", place, as: isAs === as ? "play" : as, length });
+    const { stroke: now, place, length, onEdit } = newest.current;
+    onEdit({ kind: "set-as", place, as: now?.as === as ? "play" : as, length });
   };
   return (
     <Group label="Stroke" shown>

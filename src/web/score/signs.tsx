@@ -74,14 +74,7 @@ const Segment = memo(function Segment({ id, says, string, state, fretting, picki
     <g id={id} role="img" aria-label={says}>
       {state === "ring" && <rect x={x} y={y - 3.5} width={width} height={7} fill="var(--ink)" />}
       {state === "free" && <line x1={x} x2={x + width} y1={y} y2={y} stroke="var(--ink)" strokeWidth={4} strokeDasharray="2 7" strokeLinecap="round" />}
-      {state === "muffled" && (
-        <g fill="var(--ink)">
-          {Array.from({ length: Math.max(1, Math.floor(width / 9)) }, (_, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: stripes are alike
-            <rect key={i} x={x + 3 + i * 9} y={y - 6} width={3.5} height={12} />
-          ))}
-        </g>
-      )}
+      {state === "muffled" && <path d={stripes(x, y, width)} fill="var(--ink)" />}
       {state === "thud" && thudAt !== null && (
         <g data-grab="sweep" data-tick={thudAt} data-string={string}>
           <rect x={x - 10} y={y - 12} width={20} height={24} fill="transparent" />
@@ -95,14 +88,11 @@ const Segment = memo(function Segment({ id, says, string, state, fretting, picki
   );
 });
 
+/** Each sign is one path, its line as well: there are hundreds of them, and every frame lays out all that is drawn. */
 function TouchSign({ hand, goesOn, x, width, y }: Pick<SegmentProps, "x" | "width" | "y"> & { hand: Hand; goesOn: boolean }) {
   const { edge, sign, color } = TOUCH_SIGNS[hand];
-  return (
-    <g>
-      {!goesOn && <path d={sign(x, y)} fill={color} />}
-      <line x1={goesOn ? x : x + 14} x2={x + width - 2} y1={y + edge} y2={y + edge} stroke={color} strokeWidth={2} />
-    </g>
-  );
+  const from = goesOn ? x : x + 14;
+  return <path d={`${goesOn ? "" : sign(x, y)}${box(from, y + edge - 1, x + width - 2 - from, 2)}`} fill={color} />;
 }
 
 /** Signs of the hands: round from above, square from below, each with a line for as long as it lasts. */
@@ -122,6 +112,21 @@ function touchOf(now: PlannedString, before: PlannedString | undefined, hand: Ha
 
 function isTouched(string: PlannedString, hand: Hand): boolean {
   return string.touchedBy.some((touch) => SIDE[touch.hand] === hand && touch.part !== "press");
+}
+
+/** A muffled note: bars side by side. */
+function stripes(x: number, y: number, width: number): string {
+  let d = "";
+  for (let i = 0; i < Math.max(1, Math.floor(width / 9)); i++) d += box(x + 3 + i * 9, y - 6, 3.5, 12);
+  return d;
+}
+
+/** A rectangle as a path, so that many are one element; with round corners where radii are given. */
+function box(x: number, y: number, width: number, height: number, rx = 0, ry = rx): string {
+  if (rx === 0) return `M${x} ${y}h${width}v${height}h${-width}z`;
+  const [across, down] = [width - 2 * rx, height - 2 * ry];
+  const corner = (dx: number, dy: number) => `a${rx} ${ry} 0 0 1 ${dx} ${dy}`;
+  return `M${x + rx} ${y}h${across}${corner(rx, ry)}v${down}${corner(-rx, ry)}h${-across}${corner(-rx, -ry)}v${-down}${corner(rx, -ry)}z`;
 }
 
 export function wave(x: number, y: number, width: number): string {
@@ -220,25 +225,22 @@ function cellsOf({ strings }: PlannedStep, hand: Hand): string {
 
 const [OFF, LAID, PRESSED] = [" ", "-", "#"];
 
-/** Drawn again only where the hand does something else. */
+/** Drawn again only where the hand does something else: what it presses as one path, what it lies on as another. */
 const TrackStep = memo(function TrackStep({ tick, endTick, cells, top, hand, laneOf }: TrackProps & { tick: Ticks; endTick: Ticks; cells: string }) {
   const { xOf, widthOf } = useScale();
   const width = Math.max(4, widthOf(endTick - tick) - 2);
-  return [...cells].map((cell, s) => {
-    if (cell === OFF) return null;
-    const pressed = cell === PRESSED;
-    const height = pressed ? TRACK_ROW - 1 : TRACK_ROW - 3;
-    return (
-      <rect
-        // biome-ignore lint/suspicious/noArrayIndexKey: strings have no other name
-        key={s}
-        x={xOf(tick)}
-        y={top + (laneOf(s + 1) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2}
-        width={width}
-        height={height}
-        rx={hand === "fretting" ? height / 2 : 0}
-        fill={pressed ? "var(--ink)" : `var(--${hand})`}
-      />
-    );
-  });
+  const cellsAs = (which: string, height: number) => {
+    const [rx, ry] = hand === "fretting" ? [Math.min(height, width) / 2, height / 2] : [0, 0];
+    let d = "";
+    for (let s = 0; s < cells.length; s++)
+      if (cells[s] === which) d += box(xOf(tick), top + (laneOf(s + 1) - 1) * TRACK_ROW + (TRACK_ROW - height) / 2, width, height, rx, ry);
+    return d;
+  };
+  const [pressed, laid] = [cellsAs(PRESSED, TRACK_ROW - 1), cellsAs(LAID, TRACK_ROW - 3)];
+  return (
+    <>
+      {pressed && <path d={pressed} fill="var(--ink)" />}
+      {laid && <path d={laid} fill={`var(--${hand})`} />}
+    </>
+  );
 });
