@@ -9,7 +9,7 @@ import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
 import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bit, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, range, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
-import { after, type Heard, hear, isDeadByHabit, isFreed, isPulledOff, movedTo, placesOf, struckByHabit } from "./reading.ts";
+import { type Heard, habitsAfter, hear, isDeadByHabit, isFreed, isPulledOff, movedTo, movesFingers, placesOf, struckByHabit, toldAfter } from "./reading.ts";
 
 /** The shapes that both hands are in at a step: of its outcome no more is told here. */
 export type Held = Pick<Outcome, "fretting" | "picking">;
@@ -35,21 +35,31 @@ export function actionsAt({ settings, timeline, fingering, wrap }: PlannedStages
   const put = pressing(known, presses, hand.left, touching, step);
   const first = [...strokesOf(step, held, known, put), ...put, ...shaping(step, presses, put), ...wraps, ...school];
   const target = groupsOf(held, step);
-  let actions = [...first];
+  let { actions, heard } = heardWithDeadness(known, first, step);
+  let habits = habitsAfter(known, heard);
   // What is said of one finger can change what habit says of another.
   for (let round = 0; round < ROUNDS; round++) {
-    const heard = hear(known, actions);
-    const told = withDeadness(actions, heard, step);
-    const habit = after(known, told === actions ? heard : hear(known, told));
-    actions = told;
-    const more = corrections(habit, known, target, held, step, round > 0);
-    if (more.length === 0) return { actions, known: habit };
-    actions.push(...more);
+    const now = toldAfter(habits, heard.actions);
+    const more = corrections(now, known, target, held, step, round > 0);
+    if (more.length === 0) return { actions, known: now };
+    if (more.some(movesFingers)) {
+      ({ actions, heard } = heardWithDeadness(known, [...actions, ...more], step));
+      habits = habitsAfter(known, heard);
+    } else {
+      actions = [...actions, ...more];
+      heard = { ...heard, actions: [...heard.actions, ...more] };
+    }
   }
   throw new Error("what is said of the hands does not settle");
 }
 
 const ROUNDS = 8;
+
+function heardWithDeadness(known: Known, actions: Action[], step: Step): { actions: Action[]; heard: Heard } {
+  const heard = hear(known, actions);
+  const told = withDeadness(actions, heard, step);
+  return { actions: told, heard: told === actions ? heard : hear(known, told) };
+}
 
 /** That a stroke is dead is said where nobody would know it, and that it sounds where nobody would; the same list where that is known. */
 function withDeadness(actions: Action[], heard: Heard, { stroke }: Step): Action[] {

@@ -49,7 +49,12 @@ export function hear(known: Known, said: readonly Action[]): Heard {
 }
 
 /** What is known after the actions of one step. */
-export function after(known: Known, { actions, hands, strokes, under }: Heard): Known {
+export function after(known: Known, heard: Heard): Known {
+  return toldAfter(habitsAfter(known, heard), heard.actions);
+}
+
+/** What habit has of it: what is said of contacts is left out. */
+export function habitsAfter(known: Known, { actions, hands, strokes, under }: Heard): Known {
   const struck = strokes.filter((action) => doesSound(action, under)).flatMap(stringsOf);
   const again = laidAgain(hands, known);
   const last = strokes[0] ? stringsOf(strokes[0]).sort((a, b) => a - b) : known.struck;
@@ -68,7 +73,12 @@ export function after(known: Known, { actions, hands, strokes, under }: Heard): 
     chords: named(known, actions),
   };
   habits.groups = byHabit(habits, known, strokes, tappedAfter(known, actions));
-  let now: Known = habits;
+  return habits;
+}
+
+/** With what is said of contacts. */
+export function toldAfter(habits: Known, actions: readonly Action[]): Known {
+  let now = habits;
   for (const action of actions) if (TOLD_OF_CONTACTS.has(action.does)) now = toldOf(now, action);
   const open = untouched(now.open, now.groups);
   return withLay(open === now.open ? now : { ...now, open });
@@ -197,8 +207,16 @@ export function isFreed(behind: Press, was: Press, tapped: readonly number[]): b
   return was.fret > behind.fret && behind.strings.every((string) => tapped.includes(string) && was.strings.includes(string));
 }
 
+/** Whether an action says where fingers press, or where they rest that pressed. */
+export function movesFingers({ hand, does, part }: Action): boolean {
+  return hand === "fretting" && !part && MOVES_FINGERS.has(does);
+}
+
+const MOVES_FINGERS: ReadonlySet<Action["does"]> = new Set([...SETS_DOWN, "press", "let-go", "lift", "rest"]);
+
 /** Fingers that press and that rest where they pressed. */
 function pressedAfter({ presses, resting }: Known, actions: readonly Action[]): Heard["hands"] {
+  if (!actions.some(movesFingers)) return { presses, resting };
   const fretting = actions.filter(({ hand }) => hand === "fretting");
   const fingers = (does: Action["does"]) => new Set(fretting.flatMap(({ does: is, by, part }) => (is === does && by !== undefined && !part ? [by] : [])));
   const isAll = fretting.some(({ does, by }) => does === "let-go" && by === undefined);

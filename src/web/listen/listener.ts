@@ -13,7 +13,6 @@ export type ListenState =
   | { kind: "no-audio"; says: string }
   | { kind: "failed"; says: string };
 
-/** The same at every stop: what is silent already is not drawn again. */
 export const SILENT: ListenState = { kind: "silent" };
 
 export interface Listening extends Stretch {
@@ -47,6 +46,7 @@ export class Listener {
   private current: Playing | null = null;
   private jobs = 0;
   private level = 1;
+  private state = SILENT;
 
   constructor(
     private readonly onState: (state: ListenState) => void,
@@ -67,20 +67,20 @@ export class Listener {
   async play(passage: Passage, what: Listening, again = false): Promise<void> {
     this.stop();
     if (typeof AudioContext === "undefined") {
-      this.onState({ kind: "no-audio", says: "This browser has no sound output." });
+      this.say({ kind: "no-audio", says: "This browser has no sound output." });
       return;
     }
-    this.onState({ kind: "preparing" });
+    this.say({ kind: "preparing" });
     const job = ++this.jobs;
     this.prepare(passage);
     try {
       this.context ??= new AudioContext();
       const { context } = this;
       if (context.state === "suspended") {
-        this.onState({ kind: "suspended" });
+        this.say({ kind: "suspended" });
         await context.resume();
         if (job !== this.jobs) return;
-        this.onState({ kind: "preparing" });
+        this.say({ kind: "preparing" });
       }
       this.volumeNode ??= new GainNode(context, { gain: this.volume });
       this.volumeNode.connect(context.destination);
@@ -89,7 +89,7 @@ export class Listener {
       this.current = new Playing(context, this.volumeNode, what.fromStep, what.clicks ? (again ? "beats" : "count-in") : "none", {
         more: (count) => void this.ask((sounds) => sounds.more(job, count)).then((piece) => this.currentAt(job)?.take(piece)),
         onStep: this.onStep,
-        onBegin: () => this.onState({ kind: "playing" }),
+        onBegin: () => this.say({ kind: "playing" }),
         onEnd: () => this.ended(job, passage, what),
         onMute: () => this.mute(job),
       });
@@ -97,16 +97,19 @@ export class Listener {
       void this.ask((sounds) => sounds.render(job, wanted)).then((schedule) => this.currentAt(job)?.follow(schedule));
       this.current.ask(FIRST_PIECE_S);
     } catch (error) {
-      this.onState({ kind: "no-audio", says: `No sound output: ${(error as Error).message}` });
+      this.say({ kind: "no-audio", says: `No sound output: ${(error as Error).message}` });
     }
   }
 
+  /** Where nothing is heard nothing is said: this comes with every edit. */
   stop(): void {
     this.jobs++;
-    this.current?.stop();
-    this.current = null;
-    this.onStep(null);
-    this.onState(SILENT);
+    if (this.current) {
+      this.current.stop();
+      this.current = null;
+      this.onStep(null);
+    }
+    if (this.state !== SILENT) this.say(SILENT);
   }
 
   setVolume(volume: number): void {
@@ -120,6 +123,11 @@ export class Listener {
     void this.context?.close();
   }
 
+  private say(state: ListenState): void {
+    this.state = state;
+    this.onState(state);
+  }
+
   private ended(job: number, passage: Passage, what: Listening): void {
     if (job !== this.jobs) return;
     // Nobody counts in twice.
@@ -130,7 +138,7 @@ export class Listener {
   private mute(job: number): void {
     if (job !== this.jobs) return;
     this.stop();
-    this.onState({ kind: "no-audio", says: "No sound output answers on this device." });
+    this.say({ kind: "no-audio", says: "No sound output answers on this device." });
   }
 
   private currentAt(job: number): Playing | null {
@@ -163,7 +171,7 @@ export class Listener {
   private fail(says: string): void {
     this.stop();
     this.endWorker();
-    this.onState({ kind: "failed", says });
+    this.say({ kind: "failed", says });
   }
 }
 

@@ -2,28 +2,37 @@ import { memo, useLayoutEffect, useRef } from "react";
 import { commonEnds } from "../../core/caching/fold.ts";
 
 /**
- * A drawing of the core's own making; its words are escaped there. Without a label it only repeats what stands beside it. The page
- * takes in anew only what is another than before: the hands' picture is another at every key.
+ * A drawing of the core's own making; its words are escaped there. Without a label it only repeats what stands beside it. Shapes that
+ * the drawing before began or ended with as well stay as they are: the hands' picture is another one at every key.
  */
 export const Drawing = memo(function Drawing({ svg, label, className = "" }: { svg: string; label?: string; className?: string }) {
   const place = useRef<HTMLDivElement>(null);
-  useLayoutEffect(() => drawInto(place.current!, svg), [svg]);
+  const drawn = useRef<string[]>([]);
+  useLayoutEffect(() => {
+    const now = partsOf(svg);
+    drawInto(place.current!, drawn.current, now);
+    drawn.current = now;
+  }, [svg]);
   return <div ref={place} className={className} {...(label === undefined ? { "aria-hidden": true } : { role: "img", "aria-label": label })} />;
 });
 
-/** Shapes that the drawing before began or ended with as well stay as they are. */
-function drawInto(place: HTMLElement, svg: string): void {
-  const template = document.createElement("template");
-  template.innerHTML = svg;
-  const now = template.content.firstElementChild!;
-  const before = place.firstElementChild;
-  if (!before?.cloneNode().isEqualNode(now.cloneNode())) {
-    place.replaceChildren(now);
+/** The tag that a drawing begins with, then its shapes one by one. */
+function partsOf(svg: string): string[] {
+  return svg.slice(0, svg.lastIndexOf("</svg>")).split(/(?=<[a-z])/);
+}
+
+function drawInto(place: HTMLElement, old: readonly string[], now: readonly string[]): void {
+  const drawing = place.firstElementChild;
+  const { prefix, suffix } = commonEnds(old, now, (a, b) => a === b);
+  // Where shapes stand in others their number does not say where they are.
+  if (prefix === 0 || drawing?.childElementCount !== old.length - 1) {
+    place.innerHTML = `${now.join("")}</svg>`;
     return;
   }
-  const [old, shapes] = [[...before.children], [...now.children]];
-  const { prefix, suffix } = commonEnds(old, shapes, (a, b) => a.isEqualNode(b));
-  const next = old[old.length - suffix] ?? null;
-  for (const gone of old.slice(prefix, old.length - suffix)) gone.remove();
-  for (const shape of shapes.slice(prefix, shapes.length - suffix)) before.insertBefore(shape, next);
+  const shapes = [...drawing.children];
+  const [from, to] = [prefix - 1, shapes.length - suffix];
+  for (const gone of shapes.slice(from, to)) gone.remove();
+  const fresh = now.slice(prefix, now.length - suffix).join("");
+  if (suffix > 0) shapes[to]!.insertAdjacentHTML("beforebegin", fresh);
+  else drawing.insertAdjacentHTML("beforeend", fresh);
 }

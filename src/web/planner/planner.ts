@@ -1,6 +1,6 @@
 import { lowerOf, type PlanDocument, type PlannedStep, type WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
-import { changeTo, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { type PlanAnswer, type PlanRequest, stepsReceived } from "./protocol.ts";
 import { barsToSend } from "./sent-bars.ts";
 
 /** The newest finished plan, the passage it belongs to, and how long it took in ms. */
@@ -81,7 +81,7 @@ export class Planner {
 
   private hear(answer: PlanAnswer): void {
     // Steps are sent as what differs from the ones sent before, so an answer that comes too late still counts for them.
-    if (answer.kind === "planned") this.steps = changeTo(this.steps, answer.steps);
+    if (answer.kind === "planned") this.steps = stepsReceived(this.steps, answer.steps);
     if (answer.kind === "why") for (const listener of this.whyListeners) listener(answer);
     if (answer.job !== this.job || !this.asked) return;
     const of = this.asked;

@@ -1,6 +1,6 @@
 import equal from "fast-deep-equal";
 import { commonEnds } from "../../core/caching/fold.ts";
-import type { Limits, PinPrice, PlanDocument, PlannedStep, Remedy, WhyNot } from "../../core/document/plan.ts";
+import type { Limits, PinPrice, PlanDocument, PlannedStep, PlannedString, Remedy, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { SentBar } from "./sent-bars.ts";
 
@@ -16,7 +16,7 @@ export type PlanRequest =
   | { kind: "why"; job: number; step: number; string: number };
 
 export type PlanAnswer =
-  | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<PlannedStep>; tookMs: number }
+  | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<SentStep>; tookMs: number }
   /** Figures that follow the plan; the next request cancels them. */
   | { kind: "pins"; job: number; pins: PinPrice[] }
   /** The tempo at which the search for what stays clean is, where it takes long. */
@@ -33,12 +33,34 @@ export interface Changed<T> {
   between: T[];
 }
 
-export function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
+function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
   // Steps that were worked out again but came out the same need not be sent, nor drawn.
   const { prefix, suffix } = commonEnds(old, now, equal);
   return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
 }
 
-export function changeTo<T>(old: readonly T[], { first, last, between }: Changed<T>): T[] {
-  return [...old.slice(0, first), ...between, ...old.slice(old.length - last)];
+/** A step on its way to the page; null is what the step said that stood there before. */
+export interface SentStep {
+  told: Omit<PlannedStep, "strings"> | null;
+  strings: (PlannedString | null)[];
+}
+
+/** Of most steps behind an edit no more is another than how loud one string would be. */
+export function stepsToSend(old: readonly PlannedStep[], now: readonly PlannedStep[]): Changed<SentStep> {
+  const { first, last, between } = changedFrom(old, now);
+  return { first, last, between: between.map((step, i) => toSend(step, old[first + i])) };
+}
+
+function toSend({ strings, ...told }: PlannedStep, before: PlannedStep | undefined): SentStep {
+  if (!before) return { told, strings };
+  const { strings: then, ...toldThen } = before;
+  return { told: equal(told, toldThen) ? null : told, strings: strings.map((string, s) => (equal(string, then[s]) ? null : string)) };
+}
+
+export function stepsReceived(old: readonly PlannedStep[], { first, last, between }: Changed<SentStep>): PlannedStep[] {
+  const steps = between.map(({ told, strings }, i): PlannedStep => {
+    const before = old[first + i];
+    return { ...(told ?? before!), strings: strings.map((string, s) => string ?? before!.strings[s]!) };
+  });
+  return [...old.slice(0, first), ...steps, ...old.slice(old.length - last)];
 }

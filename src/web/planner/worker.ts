@@ -3,7 +3,7 @@ import { documentOf, limits, planStages, pricesOf, remedies } from "../../core/e
 import { EngineCache } from "../../core/engine-cache.ts";
 import type { Bar, Passage } from "../../core/passage/schema.ts";
 import { type PlannedStages, whyOf } from "../../core/verdict/verdict.ts";
-import { changedFrom, type PlanAnswer, type PlanRequest } from "./protocol.ts";
+import { type PlanAnswer, type PlanRequest, stepsToSend } from "./protocol.ts";
 import { barsReceived } from "./sent-bars.ts";
 
 const cache = new EngineCache();
@@ -64,7 +64,7 @@ function planNewest(): void {
     const stages = planStages(passage, cache);
     const { steps, ...plan } = documentOf(passage, stages, { cache });
     planned = stages;
-    post({ kind: "planned", job, plan, steps: changedFrom(sent, steps), tookMs: performance.now() - start });
+    post({ kind: "planned", job, plan, steps: stepsToSend(sent, steps), tookMs: performance.now() - start });
     sent = steps;
   } catch (error) {
     post({ kind: "failed", job, says: (error as Error).message });
