@@ -472,6 +472,18 @@ const STAGES: Mutant[] = [
     ...off("an idle hand forgets how long", "plan/problem.ts", "toThousandths(earlier.pressedNothingMs + step.lengthMs)", "step.lengthMs"),
     tests: ["plan/problem.test.ts"],
   },
+  {
+    ...off("a shape put down passes on the shape before", "script/known.ts", " || actions.some(mayMoveShape)) return undefined;", ") return undefined;"),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off("a hand that lets go passes on how it lay", "script/known.ts", "if (before.presses.length > 0 !== isPressing || actions", "if (actions"),
+    tests: ["script/sentences.test.ts"],
+  },
+  {
+    ...off("an old shape is passed on", "script/known.ts", "shape: after.presses.length > 1 ? after.shape : now.shape", "shape: after.shape"),
+    tests: ["script/sentences.test.ts"],
+  },
   off("haste costs nothing", "plan/moves.ts", "const HASTE = 4;", "const HASTE = 0;"),
   off("a short ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_MS = 80;", "export const LEAST_STRAY_MS = 1;"),
   off("a soft ring counts", "acoustics/constants.ts", "export const LEAST_STRAY_DB = 3;", "export const LEAST_STRAY_DB = 0;"),

@@ -88,7 +88,7 @@ export function documentOf(
   const parts = cache.of(passage);
   const found = outcomesOf(planned, parts.verdict);
   const outcomes = why === "nothing" ? found : withReasons(planned, found, why);
-  const scripts = scriptsOf(planned, found, parts.scripts);
+  const scripts = scriptsOf(planned, parts.scripts);
   return {
     format: "rest-hand-plan",
     version: 2,

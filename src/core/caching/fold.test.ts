@@ -47,6 +47,28 @@ describe("a fold with a cache", () => {
     }
     expect(worked / 400).toBeLessThan(0.5);
   });
+  it("passes on a state that makes no difference to what is found, without working there", () => {
+    const random = seeded(13);
+    const below = (n: number) => Math.floor(random() * n);
+    // The newest mark is carried to the next step that reads it; what a step finds otherwise does not depend on it.
+    const stage: Stage<readonly number[], number, string> = {
+      same: (a, b) => a === b,
+      work: (mark, i, kinds) => (kinds[i] === 0 ? ["nothing", mark] : kinds[i] === 1 ? [`after ${mark}`, mark] : ["marks", kinds[i]!]),
+      passOn: (mark, _before, after, found) => (found === "nothing" ? mark : found === "marks" ? after : undefined),
+    };
+    const [cache, plain] = [new FoldCache<number, string>(), new FoldCache<number, string>()];
+    let keys = Array.from({ length: 80 }, () => ({ kind: below(12) }));
+    let [worked, without] = [0, 0];
+    for (let n = 0; n < 300; n++) {
+      const at = below(keys.length);
+      keys = [...keys.slice(0, at), ...[below(12), below(12)].slice(below(3)).map((kind) => ({ kind })), ...keys.slice(at + 1)];
+      const kinds = keys.map(({ kind }) => (kind > 2 && kind < 9 ? 0 : kind));
+      expect(fold(stage, kinds, { keys, start: -1, cache })).toEqual(fold(stage, kinds, { keys, start: -1 }));
+      fold({ same: stage.same, work: stage.work }, kinds, { keys, start: -1, cache: plain });
+      if (n > 0) [worked, without] = [worked + cache.worked, without + plain.worked];
+    }
+    expect(worked).toBeLessThan(0.6 * without);
+  });
   it("gives the very list of the time before where nothing is new, so that whoever reads it need not look", () => {
     const keys = Array.from({ length: 20 }, (_, i) => ({ is: i }));
     const beside = keys.map(() => 1);

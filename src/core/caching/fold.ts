@@ -23,6 +23,11 @@ export interface Stage<Context, State, Out> {
   same: (a: State, b: State) => boolean;
   /** Whether two results say the same: then the remembered one stands, and what later stages found for it too. */
   equal?: (old: Out, now: Out) => boolean;
+  /**
+   * For a step that is reached with another state than before: the state it leaves where that makes no difference to what is found
+   * there; undefined where it does, or may.
+   */
+  passOn?: (state: State, before: State, after: State, found: Out) => State | undefined;
   /** Must depend on the state, the key and the columns at that index alone; states are never changed in place. */
   work: (state: State, index: number, context: Context) => readonly [out: Out, after: State];
   /** Steps are taken from the last to the first. */
@@ -48,7 +53,7 @@ export interface Steps<State, Out> {
  * new, the list is the same one as the time before, so that the stages after it need not look either.
  */
 export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, context: Context, steps: Steps<State, Out>): Out[] {
-  const { same, equal, backward = false } = stage;
+  const { same, equal, passOn, backward = false } = stage;
   const { keys, beside = [], start, cache = new FoldCache<State, Out>() } = steps;
   const now = new Lasting([keys, ...beside], cache);
   const { before, after, count } = now;
@@ -65,13 +70,15 @@ export function fold<Context, State, Out>(stage: Stage<Context, State, Out>, con
     // Behind the last change all stands from where the state is what it was.
     if (n >= count - trail && alike(before[i]!, state)) break;
     const then = now.placeThen(i);
-    if (then >= 0 && alike(cache.before[then]!, state) && now.isAsThen(then, i)) now.keep(then, i);
+    const isAsThen = then >= 0 && now.isAsThen(then, i);
+    if (isAsThen && alike(cache.before[then]!, state)) now.keep(then, i);
     else {
-      const [made, next] = stage.work(state, i, context);
+      const passed = isAsThen ? passOn?.(state, cache.before[then]!, cache.after[then]!, cache.outs[then]!) : undefined;
+      const [made, next] = passed === undefined ? stage.work(state, i, context) : [cache.outs[then]!, passed];
       before[i] = state;
       after[i] = next;
       now.put(i, then >= 0 && equal?.(cache.outs[then]!, made) ? cache.outs[then]! : made);
-      worked++;
+      if (passed === undefined) worked++;
     }
     state = after[i]!;
   }

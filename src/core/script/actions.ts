@@ -3,16 +3,20 @@ import type { Action, ActionPlace } from "../document/plan.ts";
 import { type Press, pressedAt, samePress, underBarre } from "../fingering/hand-state.ts";
 import type { ContactFinger } from "../hands/fingers.ts";
 import { bendOf } from "../passage/bends.ts";
+import type { FrettingShape, PickingShape } from "../shapes/types.ts";
 import { fingerOfString } from "../timeline/strokes.ts";
 import { turnOf } from "../timeline/timeline.ts";
 import type { Step, TimelineNote, TimelineStroke } from "../timeline/types.ts";
-import type { Outcome, PlannedStages } from "../verdict/verdict.ts";
+import type { PlannedStages } from "../verdict/verdict.ts";
 import { isOff, palmBehind } from "./habits.ts";
 import { type Body, bit, bodyOf, IDLE, isPart, type Known, nothingKnown, PALM, range, samePlaces, THUMB, THUMB_BACK, UNDERSIDE } from "./known.ts";
 import { type Heard, habitsAfter, hear, isDeadByHabit, isFreed, isPulledOff, movedTo, movesFingers, placesOf, struckByHabit, toldAfter } from "./reading.ts";
 
-/** The shapes that both hands are in at a step: of its outcome no more is told here. */
-export type Held = Pick<Outcome, "fretting" | "picking">;
+/** The shapes that both hands are in at a step. */
+export interface Held {
+  fretting: FrettingShape;
+  picking: PickingShape;
+}
 
 /** What both hands do at a step, and what is known of them then. */
 export interface StepActions {

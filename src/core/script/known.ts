@@ -143,6 +143,30 @@ export function range(from: number, to: number): number[] {
 
 export function sameKnown(a: Known | null, b: Known | null): boolean {
   if (a === null || b === null) return a === b;
+  return sameNow(a, b) && samePresses(a.shape, b.shape) && sameLay(a.letGo, b.letGo);
+}
+
+/**
+ * What is known after a step at which hands do what they did before, where no more of what was known is another than what they come
+ * back to: a shape where several fingers are put down, and how they lay when the hand lets go. Undefined where that may matter.
+ */
+export function comesBackLater(now: Known | null, before: Known | null, after: Known | null, actions: readonly Action[]): Known | undefined {
+  if (now === null || before === null || after === null || !sameNow(now, before)) return undefined;
+  const isPressing = after.presses.length > 0;
+  if (before.presses.length > 0 !== isPressing || actions.some(mayMoveShape)) return undefined;
+  return {
+    ...after,
+    shape: after.presses.length > 1 ? after.shape : now.shape,
+    letGo: isPressing || after.resting.length === 0 ? now.letGo : after.letGo,
+  };
+}
+
+function mayMoveShape({ does, chord, to, places = [] }: Action): boolean {
+  return does === "down" && chord === undefined && (to !== undefined || places.length > 1);
+}
+
+/** All but what hands come back to. */
+function sameNow(a: Known, b: Known): boolean {
   return (
     a.count === b.count &&
     a.open === b.open &&
@@ -162,10 +186,8 @@ export function sameKnown(a: Known | null, b: Known | null): boolean {
     [...a.chords].every(([chord, places]) => samePlaces(b.chords.get(chord), places)) &&
     samePresses(a.presses, b.presses) &&
     samePresses(a.resting, b.resting) &&
-    samePresses(a.shape, b.shape) &&
     sameGroups(a.groups, b.groups) &&
-    sameLay(a.pressed, b.pressed) &&
-    sameLay(a.letGo, b.letGo)
+    sameLay(a.pressed, b.pressed)
   );
 }
 

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { YARDSTICK } from "../../benchmarks/yardstick/passages.ts";
-import { planPassage } from "../engine.ts";
+import { documentOf, planPassage, planStages } from "../engine.ts";
+import { EngineCache } from "../engine-cache.ts";
 import { parsePassage } from "../passage/parse.ts";
-import { line, plan, stroke } from "../test/build.ts";
+import { line, passageOf, plan, type Setting, stroke } from "../test/build.ts";
 import { demoPassages } from "../test/demos.ts";
 import { glanceOf } from "../words/actions.ts";
 import { wordsIn } from "../words/figures.ts";
@@ -10,7 +11,51 @@ import { wordsIn } from "../words/figures.ts";
 const CHORD = "5/3~3 4/2~2 3/0 2/1~1 1/0";
 const says = (p: ReturnType<typeof plan>) => p.steps.map(({ fretting, picking }) => `${fretting} | ${picking}`);
 
+/** What the fretting hand is told in the bars behind the first one, before and after the first is another. */
+function toldBehind(first: string[], edited: string[], behind: string[][], setting: Setting): [before: string[], after: string[]] {
+  const bars = (words: string[]) =>
+    passageOf(
+      [words, ...behind].map((bar) => line(8, bar)),
+      setting,
+    );
+  const before = bars(first);
+  const after = { ...before, bars: [bars(edited).bars[0]!, ...before.bars.slice(1)] };
+  const cache = new EngineCache();
+  const told = [before, after].map((passage) => documentOf(passage, planStages(passage, cache), { cache }).steps);
+  expect(told[1]).toEqual(planPassage(structuredClone(after), { why: "nothing" }).steps);
+  const [then, now] = told.map((steps) => steps.filter(({ bar }) => bar > 1).map(({ fretting }) => fretting));
+  return [then!, now!];
+}
+
 describe("sentences", () => {
+  it("call a shape the same only as long as it was played before, also when the bar that had it is edited", () => {
+    const behind = [
+      ["5/7~3", "5/5~1", "5/3~1+4/5~3", "5/7~3"],
+      ["5/3~1+4/5~3", "3/0", "4/7~3+3/7~3+2/5~1", "3/0"],
+    ];
+    const [before, after] = toldBehind(["5/7~1+4/9~3", "3/0", "3/0", "5/5~1+4/7~3"], ["6/0", "5/5~1", "-", "-"], behind, { tempo: 80, gain: "clean" });
+    expect(before).toContain("Same shape at 3.");
+    expect(after).not.toContain("Same shape at 3.");
+    expect(after).toContain("Index 5 at 3, ring 4 at 5.");
+    // The shape of the bar before is forgotten on the way, over steps that have nothing to do with it.
+    const later = [
+      ["4/7~3", "6/0", "3/0", "3/0"],
+      ["6/0", "5/3~1+4/5~3", "6/0", "3/0"],
+    ];
+    const moved = ["6/0", "5/5~1+4/7~3", "5/7~1+4/9~3", "5/7~1+4/9~3"];
+    const [then, now] = toldBehind(moved, ["5/7~3", "5/7~3", "5/7~3", "6/0"], later, { tempo: 80, gain: "edge" });
+    expect([then, now].map((told) => told.includes("Same shape at 3."))).toEqual([true, false]);
+  });
+  it("say how a hand lies that lets go where it lay otherwise the time before, also when that time was an edit ago", () => {
+    const stop = "5/3~1+4/5~3";
+    const chord = "4/7~3+3/7~3+2/5~1";
+    const behind = [
+      ["6/0", "6/0", stop, stop],
+      ["6/0", "5/7~1+4/9~3", stop, "6/0"],
+    ];
+    const [before, after] = toldBehind([chord, stop, "6/0", stop], [chord, chord, chord, chord], behind, { tempo: 80, gain: "high" });
+    expect(before.some((told, k) => /^Let go; index over/.test(told) && after[k] === "Let go.")).toBe(true);
+  });
   it("say only what changes: a finger that stays and a stroke over the same string are not said again", () => {
     const p = plan(line(8, ["5/3~1", "5/3~1", "5/5~3", "5/5~3"]), { gain: "high" });
     expect(p.steps[0]!.fretting).toMatch(/^Index 5 at 3/);

@@ -10,9 +10,10 @@ import type { Cause, HazardTable, StepHazards } from "../hazards/types.ts";
 import type { Intent, IntentTable } from "../intent/intent.ts";
 import { fractionOf } from "../music/ticks.ts";
 import type { Settings } from "../passage/settings.ts";
+import { type Chosen, chosenBy } from "../plan/chosen.ts";
 import { silenced, stateAfter } from "../plan/costs.ts";
 import type { PlanPath } from "../plan/planner.ts";
-import type { Problem, ProblemStep } from "../plan/problem.ts";
+import type { Problem } from "../plan/problem.ts";
 import type { StringStakes } from "../plan/string-stakes.ts";
 import type { StepShapes } from "../shapes/shapes.ts";
 import { bit, type Contact, type FrettingShape, type PickingShape } from "../shapes/types.ts";
@@ -64,36 +65,26 @@ interface Standing {
 /** What every string does at every step under the plan. */
 export function outcomesOf(planned: PlannedStages, cache?: VerdictCache): Outcome[] {
   const { timeline, problem, path, hazards, intent, fingering } = planned;
-  const { steps } = timeline;
-  const joined = problem.stepOf.map((k) => problem.steps[k]!);
-  const fretting = problem.stepOf.map((k, i) => joined[i]!.fretting[path.chosen[k]!.fretting]!);
-  const picking = problem.stepOf.map((k, i) => joined[i]!.picking[path.chosen[k]!.picking]!);
+  const chosen = chosenBy(path, problem);
   return fold(
     OUTCOMES,
-    { planned, joined, fretting, picking },
+    { planned, chosen },
     {
-      keys: steps,
-      beside: [intent, hazards, fingering.hands, problem.stakes, joined, fretting, picking],
+      keys: timeline.steps,
+      beside: [intent, hazards, fingering.hands, problem.stakes, chosen.steps, chosen.fretting, chosen.picking],
       start: { states: new Array(timeline.strings).fill(0), shapes: null, intents: null },
       cache,
     },
   );
 }
 
-/** A plan, and per step of the timeline the step of the problem and both shapes. */
-interface Chosen {
-  planned: PlannedStages;
-  joined: readonly ProblemStep[];
-  fretting: readonly FrettingShape[];
-  picking: readonly PickingShape[];
-}
-
-const OUTCOMES: Stage<Chosen, Standing, Outcome> = {
+const OUTCOMES: Stage<{ planned: PlannedStages; chosen: Chosen }, Standing, Outcome> = {
   same: (a, b) =>
     a.shapes?.[0] === b.shapes?.[0] && a.shapes?.[1] === b.shapes?.[1] && sameItems(a.states, b.states) && sameItems(a.intents ?? [], b.intents ?? []),
-  work: (before, i, { planned: { timeline, problem, hazards, intent, fingering }, joined, fretting, picking }) => {
-    const shapes: [FrettingShape, PickingShape] = [fretting[i]!, picking[i]!];
-    const mask = silenced(joined[i]!, ...shapes);
+  work: (before, i, { planned: { timeline, problem, hazards, intent, fingering }, chosen }) => {
+    const joined = chosen.steps[i]!;
+    const shapes: [FrettingShape, PickingShape] = [chosen.fretting[i]!, chosen.picking[i]!];
+    const mask = silenced(joined, ...shapes);
     const stakes = problem.stakes[i]!;
     const states = before.states.map((state, s) => ((mask & bit(s + 1)) !== 0 ? 0 : stateAfter(stakes[s]!, state)));
     const moment: StepFacts = {
@@ -101,7 +92,7 @@ const OUTCOMES: Stage<Chosen, Standing, Outcome> = {
       intents: intent[i]!,
       hazards: hazards[i]!,
       hand: fingering.hands[i]!,
-      struck: joined[i]!.struck,
+      struck: joined.struck,
       shapes,
       before,
     };

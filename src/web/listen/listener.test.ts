@@ -163,6 +163,12 @@ describe("listening", () => {
     expect(clicks.slice(0, 5).map((when) => Math.round((when - start) * 10) / 10)).toEqual([-2, -1.5, -1, -0.5, 0]);
     own.close();
   });
+  it("stopped where nothing is heard it says nothing, as with every edit", () => {
+    const own = listener();
+    own.stop();
+    own.stop();
+    expect([states, steps]).toEqual([[], []]);
+  });
   it("stopped, it ends what sounds and asks for nothing more", async () => {
     const own = listener();
     await own.play(passage, WHOLE);

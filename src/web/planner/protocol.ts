@@ -35,7 +35,7 @@ export interface Changed<T> {
 
 function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
   // Steps that were worked out again but came out the same need not be sent, nor drawn.
-  const { prefix, suffix } = commonEnds(old, now, equal);
+  const { prefix, suffix } = commonEnds(old, now, (a, b) => a === b || equal(a, b));
   return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
 }
 
