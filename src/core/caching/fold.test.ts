@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { seeded } from "../test/random-passages.ts";
-import { commonEnds, FoldCache, fold, type Stage, type Steps } from "./fold.ts";
+import { commonEnds } from "./common-ends.ts";
+import { FoldCache, fold, type Stage, type Steps } from "./fold.ts";
 
 interface Key {
   is: number;

@@ -1,3 +1,5 @@
+import type { Ends } from "./common-ends.ts";
+
 /**
  * What a stage found at every step of the last version of a passage. Steps that an edit left
  * alone are the same objects as before, so what was found there holds as long as what comes from
@@ -156,22 +158,7 @@ class Lasting<State, Out> {
   }
 }
 
-interface Ends {
-  prefix: number;
-  suffix: number;
-}
-
 const NOTHING: readonly never[] = [];
-
-/** How many items two lists have in common at either end; what is common to both is counted once. */
-export function commonEnds<T>(old: readonly T[], now: readonly T[], same: (a: T, b: T) => boolean): Ends {
-  const most = Math.min(old.length, now.length);
-  let prefix = 0;
-  while (prefix < most && same(old[prefix]!, now[prefix]!)) prefix++;
-  let suffix = 0;
-  while (suffix < most - prefix && same(old[old.length - 1 - suffix]!, now[now.length - 1 - suffix]!)) suffix++;
-  return { prefix, suffix };
-}
 
 /** By identity: this is what most of an edit's time would go into. */
 function commonStart(old: readonly unknown[], now: readonly unknown[]): number {

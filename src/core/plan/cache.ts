@@ -1,4 +1,5 @@
-import { commonEnds, sameItems } from "../caching/fold.ts";
+import { commonEnds } from "../caching/common-ends.ts";
+import { sameItems } from "../caching/fold.ts";
 import { knownIn } from "../caching/known.ts";
 import { textOf } from "../caching/text.ts";
 import type { HandShape } from "../shapes/types.ts";

@@ -1,5 +1,5 @@
 import { memo, useLayoutEffect, useRef } from "react";
-import { commonEnds } from "../../core/caching/fold.ts";
+import { commonEnds } from "../../core/caching/common-ends.ts";
 
 /**
  * A drawing of the core's own making; its words are escaped there. Without a label it only repeats what stands beside it. Shapes that

@@ -1,6 +1,7 @@
-import { Fragment, useEffect } from "react";
+import { Fragment, lazy, useEffect } from "react";
 import { useDispatch } from "react-redux";
 import { Navigate, useLocation } from "react-router";
+import { Arriving } from "../parts/Arriving.tsx";
 import { Waiting } from "../parts/Waiting.tsx";
 import { useMeQuery } from "../store/api.ts";
 import { sendDrafts } from "../store/drafts-outbox.ts";
@@ -8,8 +9,11 @@ import { sendWaiting } from "../store/practice-outbox.ts";
 import type { Dispatch } from "../store/root.ts";
 import { useChanges } from "../store/use-changes.ts";
 import { setOwner } from "../store/whose.ts";
-import { Join } from "./Join.tsx";
-import { Invitation, SignIn } from "./SignIn.tsx";
+
+// Only where somebody has to say who they are.
+const Join = lazy(() => import("./Join.tsx").then((m) => ({ default: m.Join })));
+const Invitation = lazy(() => import("./SignIn.tsx").then((m) => ({ default: m.Invitation })));
+const SignIn = lazy(() => import("./SignIn.tsx").then((m) => ({ default: m.SignIn })));
 
 /** Holds the places back until it is known whose they are. A server that is away holds nothing back: what this browser keeps is theirs who were here last. */
 export function WhenKnown({ children }: { children: React.ReactNode }) {
@@ -30,10 +34,18 @@ export function WhenKnown({ children }: { children: React.ReactNode }) {
     addEventListener("online", send);
     return () => removeEventListener("online", send);
   }, [isLoading, isOut, dispatch]);
-  if (isLoading) return <Waiting says="Opening" />;
-  if (isOut) return pathname === "/invitation" ? <Invitation /> : <SignIn />;
+  const opening = <Waiting says="Opening" />;
+  if (isLoading) return opening;
+  if (isOut) return <Arriving waiting={opening}>{pathname === "/invitation" ? <Invitation /> : <SignIn />}</Arriving>;
   // The first page of whoever just made an account is not the invitation that they have taken.
-  if (pathname === "/invitation") return data?.login && location.hash ? <Join /> : <Navigate to="/" replace />;
+  if (pathname === "/invitation")
+    return data?.login && location.hash ? (
+      <Arriving waiting={opening}>
+        <Join />
+      </Arriving>
+    ) : (
+      <Navigate to="/" replace />
+    );
   // Whatever a place remembers is that of one person.
   return (
     <Fragment key={person}>

@@ -1,5 +1,5 @@
 import equal from "fast-deep-equal";
-import { commonEnds } from "../../core/caching/fold.ts";
+import { commonEnds } from "../../core/caching/common-ends.ts";
 import type { Limits, PinPrice, PlanDocument, PlannedStep, PlannedString, Remedy, WhyNot } from "../../core/document/plan.ts";
 import type { Passage } from "../../core/passage/schema.ts";
 import type { SentBar } from "./sent-bars.ts";
