@@ -221,3 +221,18 @@ it("after a burst of keys the score shows the very plan that it shows when opene
   await page.keyboard.press("Home");
   expect(await shown()).toEqual(before);
 });
+
+it("the hands' picture at a step is the same from wherever the cursor comes to it", async () => {
+  const page = await open("Bilge Pump");
+  const picture = () => page.getByRole("img", { name: /^Both hands/ }).evaluate((place) => `${place.getAttribute("aria-label")}: ${place.innerHTML}`);
+  const seen = [await picture()];
+  for (let step = 1; step < 16; step++) {
+    await page.keyboard.press("ArrowRight");
+    seen.push(await picture());
+  }
+  expect(new Set(seen).size).toBeGreaterThan(6);
+  for (const before of seen.slice(0, -1).reverse()) {
+    await page.keyboard.press("ArrowLeft");
+    expect(await picture()).toBe(before);
+  }
+});
