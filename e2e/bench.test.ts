@@ -116,7 +116,8 @@ describe("editing", () => {
     await page.getByRole("application").focus();
     await page.keyboard.press("ArrowUp");
     await reads(page, "string-state", "String 4: sounds");
-    expect(await click.isDisabled()).toBe(true);
+    // The tools follow when keys rest.
+    await expect.poll(() => click.isDisabled(), { timeout: 60_000 }).toBe(true);
     // From note to note of the same tone: nothing of these tools looks otherwise.
     await page.keyboard.press("ArrowUp");
     await reads(page, "string-state", "String 3: sounds");

@@ -56,8 +56,8 @@ const INSTRUMENT = <Guitar size={18} aria-hidden />;
 
 /**
  * What can be done at the cursor by pointer; every button names its key, and pressed again takes back what it did. Buttons show what
- * is at the cursor when it has come to rest, so that they do not flicker under keys in a row, and ask what is there when they are
- * pressed. Each group is drawn anew only when what it shows changes.
+ * is at the cursor when keys rest, so that they do not flicker under keys in a row, and ask what is there when they are pressed. Each
+ * group is drawn anew only when what it shows changes.
  */
 export function Tools(props: ToolsProps) {
   const { note, stroke, string, place, passage } = props;
