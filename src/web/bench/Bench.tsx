@@ -85,7 +85,7 @@ export function Bench({ passage }: { passage: Passage }) {
     lowestOnTop: useLook().look.top === "lowest",
   });
   const onLimit = ({ bar, at }: Limit) => move({ bar: bar! - 1, tick: ticksOf(at!), string: cursor.string });
-  const spoken = selected ? stringWords(selected.step.strings[cursor.string - 1]!, settingsOf(passage).gain) : `string ${cursor.string}: nothing yet`;
+  const spoken = selected ? stringWords(selected.strings[cursor.string - 1]!, settingsOf(passage).gain) : `string ${cursor.string}: nothing yet`;
 
   return (
     <div className="flex h-full flex-col" data-planned={of === passage ? tookMs.toFixed(1) : "pending"} data-plan={job}>
@@ -165,7 +165,7 @@ export function Bench({ passage }: { passage: Passage }) {
         Bar {cursor.bar + 1}, {spoken}
         {note ? `, fret ${note.fret}` : ""}
       </p>
-      <FirstVisit plan={plan} atStray={selected?.step.strings[Math.min(cursor.string, strings) - 1]?.state === "stray"} onNextStray={nextStray} />
+      <FirstVisit plan={plan} atStray={selected?.strings[Math.min(cursor.string, strings) - 1]?.state === "stray"} onNextStray={nextStray} />
       <div className="min-h-0 flex-1 overflow-auto">
         <StepPanel
           passage={passage}

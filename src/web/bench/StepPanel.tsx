@@ -50,7 +50,7 @@ export function StepPanel({
           : "Nothing has been played yet at this place."}
       </p>
     );
-  const { step } = selected;
+  const step = plan.steps[selected.index]!;
   const { gain } = settingsOf(passage);
   const bar = passage.bars[step.bar - 1];
   const here = step.strings[string - 1]!;

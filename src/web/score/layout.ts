@@ -1,3 +1,5 @@
+import equal from "fast-deep-equal";
+import type { PlannedString } from "../../core/document/plan.ts";
 import type { Place } from "../../core/edit/edit.ts";
 import { barLength } from "../../core/music/beats.ts";
 import { TICKS_PER_WHOLE, type Ticks } from "../../core/music/ticks.ts";
@@ -50,19 +52,49 @@ export function scaleFor(viewWidth: number): Scale {
   return scaleOf(viewWidth < ONE_BAR_BELOW ? Math.max(200, viewWidth - BAR_PAD) : PX_PER_WHOLE);
 }
 
-export type StepBox = StepInBar;
+/** A step as a bar of the score shows it. */
+export interface StepBox {
+  /** Of the plan's steps. */
+  index: number;
+  tick: Ticks;
+  /** Where the step ends in this bar, at most the bar's end. */
+  endTick: Ticks;
+  /** Whether it begins here; behind a bar line it may only go on. */
+  begins: boolean;
+  /** What its strings do, and what they did at the step before, as far as it is drawn: how they would ring left alone may be an older plan's. */
+  strings: readonly PlannedString[];
+  before: readonly PlannedString[] | undefined;
+}
 
-/** The same as before, box by box and bar by bar, where nothing changed: such steps and bars need not be drawn again. */
-export function keptBars(now: readonly StepBox[][], before: readonly StepBox[][]): StepBox[][] {
-  return now.map((boxes, b) => {
+/** What every bar shows: the same as before, box by box and bar by bar, where nothing looks otherwise, so that it need not be drawn again. */
+export function boxesOf(now: readonly StepInBar[][], before: readonly StepBox[][]): StepBox[][] {
+  return now.map((steps, b) => {
     const old = new Map(before[b]?.map((box) => [box.index, box]));
-    const kept = boxes.map((box) => {
+    const boxes = steps.map((step) => {
+      const box = boxOf(step, b);
       const was = old.get(box.index);
-      return was && box.step === was.step && box.before === was.before && box.tick === was.tick && box.endTick === was.endTick ? was : box;
+      return was && looksAlike(was, box) ? was : box;
     });
-    const same = kept.length === before[b]?.length && kept.every((box, i) => box === before[b]![i]);
-    return same ? before[b]! : kept;
+    const same = boxes.length === before[b]?.length && boxes.every((box, i) => box === before[b]![i]);
+    return same ? before[b]! : boxes;
   });
+}
+
+function boxOf({ index, step, before, tick, endTick }: StepInBar, bar: number): StepBox {
+  return { index, tick, endTick, begins: step.bar - 1 === bar, strings: step.strings, before: before?.strings };
+}
+
+function looksAlike(a: StepBox, b: StepBox): boolean {
+  return a.tick === b.tick && a.endTick === b.endTick && a.begins === b.begins && lookAlike(a.strings, b.strings) && lookAlike(a.before, b.before);
+}
+
+function lookAlike(a: readonly PlannedString[] | undefined, b: readonly PlannedString[] | undefined): boolean {
+  if (a === b || !a || !b) return a === b;
+  return a.length === b.length && a.every((string, s) => string === b[s] || isDrawnAs(string, b[s]!));
+}
+
+function isDrawnAs({ state, strayDb, touchedBy }: PlannedString, other: PlannedString): boolean {
+  return state === other.state && strayDb === other.strayDb && equal(touchedBy, other.touchedBy);
 }
 
 /** The step that is under way at a place; null before the first. */

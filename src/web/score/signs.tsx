@@ -1,5 +1,5 @@
 import { memo } from "react";
-import type { PlannedStep, PlannedString } from "../../core/document/plan.ts";
+import type { PlannedString } from "../../core/document/plan.ts";
 import { SIDE } from "../../core/hands/parts.ts";
 import { type Ticks, ticksOf } from "../../core/music/ticks.ts";
 import { bendOf } from "../../core/passage/bends.ts";
@@ -24,14 +24,13 @@ interface SegmentsProps {
   yOf(string: number): number;
 }
 
-/** What every string does during one step; drawn again only when the step is another. */
+/** What every string does during one step; drawn again only when that looks otherwise. */
 export const Segments = memo(function Segments({ bar, count, box, gain, yOf }: SegmentsProps) {
   const { xOf, widthOf } = useScale();
   const x = xOf(box.tick);
   const width = widthOf(box.endTick - box.tick);
-  const begins = box.tick === ticksOf(box.step.at);
-  return box.step.strings.map((now, s) => {
-    const before = box.before?.strings[s];
+  return box.strings.map((now, s) => {
+    const before = box.before?.[s];
     return (
       <Segment
         key={now.string}
@@ -41,7 +40,7 @@ export const Segments = memo(function Segments({ bar, count, box, gain, yOf }: S
         state={now.state}
         fretting={touchOf(now, before, "fretting")}
         picking={touchOf(now, before, "picking")}
-        thudAt={begins ? box.tick : null}
+        thudAt={box.begins ? box.tick : null}
         x={x}
         width={width}
         y={yOf(now.string)}
@@ -200,7 +199,7 @@ export function Track({ steps, top, strings, hand, width, laneOf }: TrackProps &
     <g data-grab={hand === "picking" ? "palm" : undefined}>
       <rect x={0} y={top - 1} width={width} height={strings * TRACK_ROW + 2} fill={`var(--${hand})`} fillOpacity={0.07} />
       {steps.map((box) => (
-        <TrackStep key={box.index} tick={box.tick} endTick={box.endTick} cells={cellsOf(box.step, hand)} top={top} hand={hand} laneOf={laneOf} />
+        <TrackStep key={box.index} tick={box.tick} endTick={box.endTick} cells={cellsOf(box.strings, hand)} top={top} hand={hand} laneOf={laneOf} />
       ))}
     </g>
   );
@@ -213,7 +212,7 @@ interface TrackProps {
 }
 
 /** What a hand does on every string from the highest on: presses it, lies on it or is off it. */
-function cellsOf({ strings }: PlannedStep, hand: Hand): string {
+function cellsOf(strings: readonly PlannedString[], hand: Hand): string {
   let cells = "";
   for (const { touchedBy } of strings) {
     let cell = OFF;

@@ -42,6 +42,7 @@ export function Preview({
   const strings = passage.instrument.tuning.length;
   const here = { ...cursor, bar: Math.min(cursor.bar, passage.bars.length - 1), string: Math.min(cursor.string, strings) };
   const selected = stepAt(steps, here);
+  const step = selected && planned?.steps[selected.index];
   const stroke = strokeAt(passage, here);
   const note = stroke?.notes.find((n) => n.string === here.string);
   const isEmpty = !planned || planned.steps.length === 0;
@@ -162,11 +163,11 @@ export function Preview({
       />
       <div className="grid gap-4 p-4 md:grid-cols-2">
         <section aria-label="Here">
-          {selected ? (
+          {step ? (
             <>
-              <HandsPicture step={selected.step} selected={here.string} className="mb-3 max-w-lg" />
-              <HandSentences step={selected.step} isFirst={selected.index === 0} className="gap-2" />
-              <p className="quiet mt-2 first-letter:uppercase">{stringWords(selected.step.strings[here.string - 1]!, settingsOf(passage).gain)}</p>
+              <HandsPicture step={step} selected={here.string} className="mb-3 max-w-lg" />
+              <HandSentences step={step} isFirst={selected.index === 0} className="gap-2" />
+              <p className="quiet mt-2 first-letter:uppercase">{stringWords(step.strings[here.string - 1]!, settingsOf(passage).gain)}</p>
             </>
           ) : (
             <p className="quiet">
