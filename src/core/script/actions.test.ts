@@ -9,7 +9,7 @@ import { demoPassages } from "../test/demos.ts";
 import { randomPassage } from "../test/random-passages.ts";
 import { phraseOf } from "../words/actions.ts";
 import { type Body, type Known, nothingKnown } from "./known.ts";
-import { after, hear, strokesKnown } from "./reading.ts";
+import { habitsAfter, hear, strokesKnown, toldAfter } from "./reading.ts";
 
 /** Contacts of a step as "hand part finger strings", with the frets of fingers that press or rest, from the plan and from what a reader of actions knows. */
 function inPlan({ strings }: PlanDocument["steps"][number]): string[] {
@@ -69,7 +69,7 @@ describe("actions", () => {
       const isSwept = step.actions.some(({ does, by }) => does === "stroke" && by !== "T");
       if (stroke && step.struck && !DEAD_WHATEVER.has(stroke.as))
         expect(strokes[0]?.sounds, where).toBe(stroke.as === "play" && stroke.kind !== "none" && !(isSwept && areDead(stroke.notes)));
-      reader = after(reader, heard);
+      reader = toldAfter(habitsAfter(reader, heard), heard.actions);
       expect(known(reader), where).toEqual(inPlan(step));
     });
   };

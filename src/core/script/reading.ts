@@ -48,12 +48,7 @@ export function hear(known: Known, said: readonly Action[]): Heard {
   return { actions, hands, strokes, under: strokes.some(({ does }) => does === "stroke") ? underFingers(known, hands) : 0 };
 }
 
-/** What is known after the actions of one step. */
-export function after(known: Known, heard: Heard): Known {
-  return toldAfter(habitsAfter(known, heard), heard.actions);
-}
-
-/** What habit has of it: what is said of contacts is left out. */
+/** What is known by habit after the actions of one step: what they say of contacts is left out. */
 export function habitsAfter(known: Known, { actions, hands, strokes, under }: Heard): Known {
   const struck = strokes.filter((action) => doesSound(action, under)).flatMap(stringsOf);
   const again = laidAgain(hands, known);
@@ -76,7 +71,7 @@ export function habitsAfter(known: Known, { actions, hands, strokes, under }: He
   return habits;
 }
 
-/** With what is said of contacts. */
+/** The same with what the actions say of contacts. */
 export function toldAfter(habits: Known, actions: readonly Action[]): Known {
   let now = habits;
   for (const action of actions) if (TOLD_OF_CONTACTS.has(action.does)) now = toldOf(now, action);

@@ -16,7 +16,7 @@ export type PlanRequest =
   | { kind: "why"; job: number; step: number; string: number };
 
 export type PlanAnswer =
-  | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: Changed<SentStep>; tookMs: number }
+  | { kind: "planned"; job: number; plan: Omit<PlanDocument, "steps">; steps: ChangedSteps; tookMs: number }
   /** Figures that follow the plan; the next request cancels them. */
   | { kind: "pins"; job: number; pins: PinPrice[] }
   /** The tempo at which the search for what stays clean is, where it takes long. */
@@ -26,29 +26,24 @@ export type PlanAnswer =
   | { kind: "why"; job: number; step: number; string: number; whyNot: WhyNot[] }
   | { kind: "failed"; job: number; says: string };
 
-/** A list as what differs from the one sent before: all but its first and last items that say the same. */
-export interface Changed<T> {
-  first: number;
-  last: number;
-  between: T[];
-}
-
-function changedFrom<T>(old: readonly T[], now: readonly T[]): Changed<T> {
-  // Steps that were worked out again but came out the same need not be sent, nor drawn.
-  const { prefix, suffix } = commonEnds(old, now, (a, b) => a === b || equal(a, b));
-  return { first: prefix, last: suffix, between: now.slice(prefix, now.length - suffix) };
-}
-
 /** A step on its way to the page; null is what the step said that stood there before. */
 export interface SentStep {
   told: Omit<PlannedStep, "strings"> | null;
   strings: (PlannedString | null)[];
 }
 
-/** Of most steps behind an edit no more is another than how loud one string would be. */
-export function stepsToSend(old: readonly PlannedStep[], now: readonly PlannedStep[]): Changed<SentStep> {
-  const { first, last, between } = changedFrom(old, now);
-  return { first, last, between: between.map((step, i) => toSend(step, old[first + i])) };
+/** Steps as what differs from the ones sent before: all but the first and the last that say the same. */
+export interface ChangedSteps {
+  first: number;
+  last: number;
+  between: SentStep[];
+}
+
+/** Of most steps behind an edit no more is another than how loud one string would be; what came out the same need not be sent, nor drawn. */
+export function stepsToSend(old: readonly PlannedStep[], now: readonly PlannedStep[]): ChangedSteps {
+  const { prefix, suffix } = commonEnds(old, now, (a, b) => a === b || equal(a, b));
+  const between = now.slice(prefix, now.length - suffix).map((step, i) => toSend(step, old[prefix + i]));
+  return { first: prefix, last: suffix, between };
 }
 
 function toSend({ strings, ...told }: PlannedStep, before: PlannedStep | undefined): SentStep {
@@ -57,7 +52,7 @@ function toSend({ strings, ...told }: PlannedStep, before: PlannedStep | undefin
   return { told: equal(told, toldThen) ? null : told, strings: strings.map((string, s) => (equal(string, then[s]) ? null : string)) };
 }
 
-export function stepsReceived(old: readonly PlannedStep[], { first, last, between }: Changed<SentStep>): PlannedStep[] {
+export function stepsReceived(old: readonly PlannedStep[], { first, last, between }: ChangedSteps): PlannedStep[] {
   const steps = between.map(({ told, strings }, i): PlannedStep => {
     const before = old[first + i];
     return { ...(told ?? before!), strings: strings.map((string, s) => string ?? before!.strings[s]!) };
